@@ -1,0 +1,19 @@
+/** The sources a take can have. One word each, the same in code, tables and addresses. */
+export const TRACK_KINDS = ["screen", "camera", "microphone", "sound"] as const;
+export type TrackKind = (typeof TRACK_KINDS)[number];
+
+/** What a person chose to record. */
+export const TAKE_SOURCES = ["screen-camera", "screen", "camera", "voice"] as const;
+export type TakeSource = (typeof TAKE_SOURCES)[number];
+
+/** Which kind of surface was shared, in the words of the Screen Capture standard. */
+export const SURFACES = ["monitor", "window", "browser"] as const;
+export type Surface = (typeof SURFACES)[number];
+
+/** How long one segment is meant to be. */
+export const SEGMENT_SECONDS = 2;
+
+/** The largest segment that is taken: 16 MiB. */
+export const SEGMENT_MAX_BYTES = 16 * 1024 * 1024;
+
+export const isPicture = (kind: TrackKind) => kind === "screen" || kind === "camera";

@@ -1,0 +1,81 @@
+import { toSeconds, type Micros } from "../time/micros";
+
+/** One line of a media playlist. */
+export interface ListedSegment {
+  uri: string;
+  duration: Micros;
+}
+
+export interface MediaPlaylist {
+  initUri: string;
+  segments: readonly ListedSegment[];
+  /** false while the take is still growing: players then come back for more */
+  complete: boolean;
+}
+
+/** Segments are about 2 s; a growing playlist must not change its target (RFC 8216, 6.2.1), so there is room above it. */
+const TARGET_SECONDS = 3;
+
+/**
+ * A media playlist of fragmented MP4 segments.
+ * Source: RFC 8216 (version 7 for `EXT-X-MAP` outside I-frame playlists).
+ */
+export function writeMediaPlaylist({ initUri, segments, complete }: MediaPlaylist): string {
+  let target = TARGET_SECONDS;
+  for (const s of segments) target = Math.max(target, Math.round(toSeconds(s.duration)));
+  const lines = [
+    "#EXTM3U",
+    "#EXT-X-VERSION:7",
+    `#EXT-X-TARGETDURATION:${target}`,
+    "#EXT-X-MEDIA-SEQUENCE:1",
+    `#EXT-X-PLAYLIST-TYPE:${complete ? "VOD" : "EVENT"}`,
+    "#EXT-X-INDEPENDENT-SEGMENTS",
+    `#EXT-X-MAP:URI="${initUri}"`,
+  ];
+  for (const { uri, duration } of segments) lines.push(`#EXTINF:${toSeconds(duration).toFixed(6)},`, uri);
+  if (complete) lines.push("#EXT-X-ENDLIST");
+  return lines.join("\n") + "\n";
+}
+
+/** A track as a multivariant playlist names it. */
+export interface ListedTrack {
+  uri: string;
+  codec: string;
+  /** bits per second: of the largest segment, and over all of them */
+  peakRate: number;
+  averageRate: number;
+  width?: number;
+  height?: number;
+  channels?: number;
+}
+
+/**
+ * A multivariant playlist: one picture, with sound when there is any, or one sound alone.
+ * Source: RFC 8216, 4.3.4.
+ */
+export function writeMainPlaylist(picture: ListedTrack | null, sound: ListedTrack | null): string {
+  const main = picture ?? sound;
+  if (!main) throw new Error("a main playlist needs a picture or a sound");
+  const inGroup = picture ? sound : null;
+  const tracks = inGroup ? [main, inGroup] : [main];
+  const sum = (rate: "peakRate" | "averageRate") => Math.max(1, Math.ceil(tracks.reduce((all, t) => all + t[rate], 0)));
+  const attributes = [
+    `BANDWIDTH=${sum("peakRate")}`,
+    `AVERAGE-BANDWIDTH=${sum("averageRate")}`,
+    `CODECS="${tracks.map((t) => t.codec).join(",")}"`,
+    ...(main.width && main.height ? [`RESOLUTION=${main.width}x${main.height}`] : []),
+    ...(inGroup ? ['AUDIO="sound"'] : []),
+  ];
+  return (
+    [
+      "#EXTM3U",
+      "#EXT-X-VERSION:7",
+      "#EXT-X-INDEPENDENT-SEGMENTS",
+      ...(inGroup
+        ? [`#EXT-X-MEDIA:TYPE=AUDIO,GROUP-ID="sound",NAME="Sound",DEFAULT=YES,AUTOSELECT=YES,CHANNELS="${inGroup.channels ?? 1}",URI="${inGroup.uri}"`]
+        : []),
+      `#EXT-X-STREAM-INF:${attributes.join(",")}`,
+      main.uri,
+    ].join("\n") + "\n"
+  );
+}

@@ -1,0 +1,27 @@
+import { describe, expect, it } from "vitest";
+import { formatClock, fromSeconds, isoDuration, spokenLength, toSeconds } from "./micros";
+
+describe("micros", () => {
+  it.each([
+    [0, "0:00"],
+    [999_999, "0:00"],
+    [64_000_000, "1:04"],
+    [3_599_999_999, "59:59"],
+    [3_723_000_000, "1:02:03"],
+    [-5, "0:00"],
+    [Number.NaN, "0:00"],
+  ])("writes %d µs as %s", (us, text) => expect(formatClock(us)).toBe(text));
+
+  it.each([
+    [0, "0 seconds"],
+    [1_000_000, "1 second"],
+    [64_000_000, "1 minute 4 seconds"],
+    [7_200_000_000, "2 hours"],
+  ])("says %d µs as %s", (us, text) => expect(spokenLength(us)).toBe(text));
+
+  it("converts both ways without loss at media precision", () => {
+    for (const us of [0, 1, 33_333, 2_000_000, 3_600_000_001]) expect(fromSeconds(toSeconds(us))).toBe(us);
+  });
+
+  it("writes ISO 8601 durations", () => expect(isoDuration(64_400_000)).toBe("PT64S"));
+});

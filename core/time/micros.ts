@@ -1,0 +1,43 @@
+/** Time in the whole project is an integer number of microseconds (the unit of WebCodecs). */
+export type Micros = number;
+
+export const SECOND: Micros = 1_000_000;
+
+/** Seconds (a media element's unit) to microseconds, rounded to the nearest one. */
+export function fromSeconds(seconds: number): Micros {
+  return Math.round(seconds * SECOND);
+}
+
+/** Microseconds to seconds. */
+export function toSeconds(micros: Micros): number {
+  return micros / SECOND;
+}
+
+/**
+ * A time as people read it: `0:07`, `1:04`, `1:02:03`. Parts of a second are cut off, as on a clock.
+ * Negative times and NaN are shown as `0:00`.
+ */
+export function formatClock(micros: Micros): string {
+  const whole = Number.isFinite(micros) ? Math.max(0, Math.floor(micros / SECOND)) : 0;
+  const hours = Math.floor(whole / 3600);
+  const minutes = Math.floor((whole % 3600) / 60);
+  const seconds = String(whole % 60).padStart(2, "0");
+  return hours > 0 ? `${hours}:${String(minutes).padStart(2, "0")}:${seconds}` : `${minutes}:${seconds}`;
+}
+
+/** A length in words for screen readers and mail: `1 minute 4 seconds`. */
+export function spokenLength(micros: Micros): string {
+  const whole = Number.isFinite(micros) ? Math.max(0, Math.round(micros / SECOND)) : 0;
+  const parts: [number, string][] = [
+    [Math.floor(whole / 3600), "hour"],
+    [Math.floor((whole % 3600) / 60), "minute"],
+    [whole % 60, "second"],
+  ];
+  const said = parts.filter(([n]) => n > 0).map(([n, unit]) => `${n} ${unit}${n === 1 ? "" : "s"}`);
+  return said.length > 0 ? said.join(" ") : "0 seconds";
+}
+
+/** An ISO 8601 duration, for `<time datetime>`: `PT64S`. */
+export function isoDuration(micros: Micros): string {
+  return `PT${Math.max(0, Math.round(micros / SECOND))}S`;
+}

@@ -1,0 +1,95 @@
+import { execFileSync } from "node:child_process";
+import { mkdtempSync, readFileSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+
+export interface MadeTrack {
+  init: Uint8Array;
+  segments: Uint8Array[];
+}
+
+/** Picture kinds are test patterns, the others a sine. Sizes are small: the bytes matter, not the looks. */
+export type MadeKind = "screen" | "camera" | "microphone" | "vp9" | "aac";
+
+const INPUT: Record<MadeKind, string[]> = {
+  screen: ["-f", "lavfi", "-i", "testsrc2=size=640x360:rate=15", "-c:v", "libx264", "-preset", "ultrafast"],
+  camera: ["-f", "lavfi", "-i", "testsrc=size=320x240:rate=15", "-c:v", "libx264", "-preset", "ultrafast"],
+  vp9: ["-f", "lavfi", "-i", "testsrc=size=320x240:rate=15", "-c:v", "libvpx-vp9", "-deadline", "realtime", "-cpu-used", "8"],
+  microphone: ["-f", "lavfi", "-i", "sine=frequency=440:sample_rate=48000", "-c:a", "libopus", "-b:a", "64k"],
+  aac: ["-f", "lavfi", "-i", "sine=frequency=440:sample_rate=48000", "-c:a", "aac"],
+};
+
+const made = new Map<string, MadeTrack>();
+
+/** A track of so many seconds in 2 s segments, written by ffmpeg's fragmented MP4 muxer (not by our own code). */
+export function makeTrack(kind: MadeKind, seconds: number): MadeTrack {
+  const key = `${kind}-${seconds}`;
+  let track = made.get(key);
+  if (!track) made.set(key, (track = encode(kind, seconds)));
+  return track;
+}
+
+function encode(kind: MadeKind, seconds: number): MadeTrack {
+  const dir = mkdtempSync(join(tmpdir(), "take-"));
+  try {
+    const file = join(dir, "out.mp4");
+    const picture = kind !== "microphone" && kind !== "aac";
+    execFileSync("ffmpeg", [
+      ...["-v", "error", "-y", ...INPUT[kind], "-t", String(seconds)],
+      ...(picture ? ["-g", "30", "-keyint_min", "30", "-sc_threshold", "0", "-bf", "0", "-pix_fmt", "yuv420p"] : []),
+      ...["-movflags", "+empty_moov+default_base_moof" + (picture ? "+frag_keyframe" : ""), ...(picture ? [] : ["-frag_duration", "2000000"]), file],
+    ]);
+    return split(readFileSync(file));
+  } finally {
+    rmSync(dir, { recursive: true });
+  }
+}
+
+/** Cuts a fragmented MP4 at its top-level boxes. */
+function split(file: Buffer): MadeTrack {
+  const head: Buffer[] = [];
+  const segments: Buffer[] = [];
+  for (let at = 0; at < file.length; ) {
+    const size = file.readUInt32BE(at);
+    const type = file.toString("latin1", at + 4, at + 8);
+    const box = file.subarray(at, at + size);
+    if (type === "ftyp" || type === "moov") head.push(box);
+    else if (type === "moof") segments.push(box);
+    else if (type === "mdat") segments.push(Buffer.concat([segments.pop()!, box]));
+    at += size;
+  }
+  return { init: Buffer.concat(head), segments };
+}
+
+/** What ffprobe says of the packets of a file in memory: how many, where the first is, how long in all (seconds). */
+export function probePackets(bytes: Uint8Array): { packets: number; start: number; duration: number; codec: string } {
+  const dir = mkdtempSync(join(tmpdir(), "probe-"));
+  try {
+    const file = join(dir, "in.mp4");
+    execFileSync("dd", [`of=${file}`, "status=none"], { input: bytes });
+    const out = JSON.parse(
+      execFileSync("ffprobe", ["-v", "error", "-show_packets", "-show_streams", "-of", "json", file], { maxBuffer: 2 ** 28 }).toString(),
+    ) as { packets: { pts_time: string; duration_time: string }[]; streams: { codec_name: string }[] };
+    const starts = out.packets.map((p) => Number(p.pts_time));
+    const ends = out.packets.map((p) => Number(p.pts_time) + Number(p.duration_time));
+    const start = Math.min(...starts);
+    return { packets: out.packets.length, start, duration: Math.max(...ends) - start, codec: out.streams[0]!.codec_name };
+  } finally {
+    rmSync(dir, { recursive: true });
+  }
+}
+
+/** Everything ffmpeg complains of when it decodes these bytes; empty when it is content. */
+export function decodeComplaints(bytes: Uint8Array): string {
+  const dir = mkdtempSync(join(tmpdir(), "decode-"));
+  try {
+    const file = join(dir, "in.mp4");
+    execFileSync("dd", [`of=${file}`, "status=none"], { input: bytes });
+    execFileSync("sh", ["-c", `ffmpeg -v error -i ${file} -f null - 2> ${dir}/log`]);
+    return readFileSync(join(dir, "log"), "utf8").trim();
+  } finally {
+    rmSync(dir, { recursive: true });
+  }
+}
+
+export const joinBytes = (...parts: Uint8Array[]): Uint8Array => Buffer.concat(parts);

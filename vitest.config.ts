@@ -1,0 +1,14 @@
+import { defineConfig } from "vitest/config";
+
+const shared = { testTimeout: 20_000, hookTimeout: 60_000 };
+
+export default defineConfig({
+  test: {
+    // Two cores: more workers only wait for each other.
+    maxWorkers: 2,
+    projects: [
+      { test: { ...shared, name: "core", include: ["{core,capture,app,bin}/**/*.test.ts"] } },
+      { test: { ...shared, name: "server", include: ["{server,demo}/**/*.test.ts"], globalSetup: ["./testing/postgres.setup.ts"] } },
+    ],
+  },
+});
