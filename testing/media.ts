@@ -69,9 +69,9 @@ export function probePackets(bytes: Uint8Array): { packets: number; start: numbe
     execFileSync("dd", [`of=${file}`, "status=none"], { input: bytes });
     const out = JSON.parse(
       execFileSync("ffprobe", ["-v", "error", "-show_packets", "-show_streams", "-of", "json", file], { maxBuffer: 2 ** 28 }).toString(),
-    ) as { packets: { pts_time: string; duration_time: string }[]; streams: { codec_name: string }[] };
+    ) as { packets: { pts_time: string; duration_time?: string }[]; streams: { codec_name: string }[] };
     const starts = out.packets.map((p) => Number(p.pts_time));
-    const ends = out.packets.map((p) => Number(p.pts_time) + Number(p.duration_time));
+    const ends = out.packets.map((p) => Number(p.pts_time) + (Number(p.duration_time) || 0));
     const start = Math.min(...starts);
     return { packets: out.packets.length, start, duration: Math.max(...ends) - start, codec: out.streams[0]!.codec_name };
   } finally {

@@ -6,7 +6,7 @@ import { MediaError, readInit, readSegment } from "./boxes";
 describe("ISO media files written by ffmpeg", () => {
   it.each([
     ["screen", { type: "video", width: 640, height: 360, codec: expect.stringMatching(/^avc1\.[0-9a-f]{6}$/) }, "h264"],
-    ["vp9", { type: "video", width: 320, height: 240, codec: "vp09.00.11.08" }, "vp9"],
+    ["vp9", { type: "video", width: 320, height: 240, codec: "vp09.00.20.08" }, "vp9"],
     ["microphone", { type: "audio", channels: 1, sampleRate: 48000, codec: "opus" }, "opus"],
   ] as const)("reads the init and the segments of a %s track", (kind, says, codec) => {
     const { init, segments } = makeTrack(kind, 5);
@@ -18,7 +18,8 @@ describe("ISO media files written by ffmpeg", () => {
       const probed = probePackets(joinBytes(init, segment));
       expect(told.frames).toBe(probed.packets);
       expect(told.start / info.timescale).toBeCloseTo(probed.start, kind === "microphone" ? 1 : 4);
-      expect(told.duration / info.timescale).toBeCloseTo(probed.duration, 1);
+      // ffprobe leaves out the length of a last packet it cannot know: one frame at most.
+      expect(Math.abs(told.duration / info.timescale - probed.duration)).toBeLessThan(0.08);
       expect(told.startsWithKeyFrame).toBe(true);
       frames += told.frames;
     }

@@ -1,0 +1,125 @@
+import ContentCopy from "@mui/icons-material/ContentCopy";
+import MoreVert from "@mui/icons-material/MoreVert";
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import IconButton from "@mui/material/IconButton";
+import Menu from "@mui/material/Menu";
+import MenuItem from "@mui/material/MenuItem";
+import Tooltip from "@mui/material/Tooltip";
+import Typography from "@mui/material/Typography";
+import { useState } from "react";
+import { Link } from "react-router";
+import { formatClock, isoDuration, spokenLength } from "#core/time/micros";
+import type { LibraryRow } from "#server/recordings/library";
+import { EditableTitle } from "./EditableTitle";
+import { Poster } from "./Poster";
+import { RowState } from "./RowState";
+import { useCopy } from "./useCopy";
+import { When } from "./When";
+
+export type RowDeed = { do: "share"; audience: "owner" | "anyone" } | { do: "delete" } | { do: "restore" } | { do: "erase" };
+
+interface Props {
+  row: LibraryRow;
+  link: string;
+  onDeed: (row: LibraryRow, deed: RowDeed) => void;
+}
+
+/** One recording in the ledger. */
+export function LedgerRow({ row, link, onDeed }: Props) {
+  const watchable = row.state.kind !== "empty" && row.deletedAt === null;
+  const title = (shown: string) => (
+    <Typography component="h3" variant="h3" sx={{ overflowWrap: "anywhere", minWidth: 0 }}>
+      {watchable ? (
+        <Box component={Link} to={`/w/${row.token}`} sx={{ color: "text.primary", textDecoration: "none", "&:hover": { textDecoration: "underline" } }}>
+          {shown}
+        </Box>
+      ) : (
+        shown
+      )}
+    </Typography>
+  );
+  return (
+    <Box
+      component="li"
+      sx={{
+        ...{ display: "grid", gap: { xs: 1.5, md: 3 }, alignItems: "center", px: { xs: 1.5, md: 2 }, py: 1.5, bgcolor: "background.paper", borderTop: "1px solid", borderColor: "mist" },
+        gridTemplateColumns: { xs: "96px minmax(0,1fr) auto", md: "144px minmax(0,1fr) minmax(190px,240px) 70px 150px auto" },
+        gridTemplateAreas: { xs: `"poster title deeds" "state state state" "sender length date"`, md: `"poster title state length sender deeds"` },
+      }}
+    >
+      <Box sx={{ gridArea: "poster" }}>
+        <Poster token={row.token} has={row.hasPoster} source={row.source} />
+      </Box>
+      <Box sx={{ gridArea: "title", minWidth: 0 }}>
+        {row.mine && row.deletedAt === null ? (
+          <EditableTitle id={row.id} title={row.title}>
+            {title}
+          </EditableTitle>
+        ) : (
+          title(row.title)
+        )}
+      </Box>
+      <Typography component="div" variant="body2" sx={{ gridArea: "state" }}>
+        {row.deletedAt ? <>Deleted <When at={row.deletedAt} /></> : <RowState state={row.state} audience={row.audience} />}
+      </Typography>
+      <Typography variant="body2" className="clock" sx={{ gridArea: "length", textAlign: { xs: "center", md: "right" } }}>
+        <time dateTime={isoDuration(row.durationUs)} aria-label={spokenLength(row.durationUs)}>
+          {formatClock(row.durationUs)}
+        </time>
+      </Typography>
+      <Typography component="div" variant="body2" sx={{ gridArea: { xs: "sender", md: "sender" }, minWidth: 0 }}>
+        <Box sx={{ overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>{row.mine ? "You" : row.sender}</Box>
+        <Box sx={{ color: "text.secondary" }}>
+          <When at={row.createdAt} />
+        </Box>
+      </Typography>
+      <Deeds row={row} link={link} onDeed={onDeed} />
+    </Box>
+  );
+}
+
+function Deeds({ row, link, onDeed }: Props) {
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const copy = useCopy();
+  const choose = (deed: RowDeed) => {
+    setAnchor(null);
+    onDeed(row, deed);
+  };
+  if (row.deletedAt) {
+    return (
+      <Box sx={{ gridArea: "deeds", display: "flex", gap: 1, flexDirection: { xs: "column", md: "row" } }}>
+        <Button size="small" variant="outlined" onClick={() => choose({ do: "restore" })}>
+          Restore
+        </Button>
+        <Button size="small" color="clay" onClick={() => choose({ do: "erase" })}>
+          Erase
+        </Button>
+      </Box>
+    );
+  }
+  return (
+    <Box sx={{ gridArea: "deeds", display: "flex", alignSelf: { xs: "start", md: "center" } }}>
+      <Tooltip title={row.audience === "anyone" ? "Copy link" : "Copy link (works for you only, until you share it)"}>
+        <IconButton aria-label={`Copy the link to ${row.title}`} onClick={() => void copy(link, row.audience === "anyone" ? "Link copied" : "Link copied. It works for you only, until you share the recording.")}>
+          <ContentCopy fontSize="small" />
+        </IconButton>
+      </Tooltip>
+      {row.mine && (
+        <>
+          <IconButton aria-label={`More for ${row.title}`} aria-haspopup="menu" aria-expanded={anchor !== null} onClick={(e) => setAnchor(e.currentTarget)}>
+            <MoreVert fontSize="small" />
+          </IconButton>
+          <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
+            {row.audience === "owner" ? (
+              <MenuItem onClick={() => choose({ do: "share", audience: "anyone" })}>Share with anyone who has the link</MenuItem>
+            ) : (
+              <MenuItem onClick={() => choose({ do: "share", audience: "owner" })}>Make it a draft again</MenuItem>
+            )}
+            <MenuItem onClick={() => choose({ do: "delete" })}>Delete</MenuItem>
+          </Menu>
+        </>
+      )}
+    </Box>
+  );
+}

@@ -1,0 +1,94 @@
+import Logout from "@mui/icons-material/Logout";
+import Search from "@mui/icons-material/Search";
+import Box from "@mui/material/Box";
+import ButtonBase from "@mui/material/ButtonBase";
+import InputBase from "@mui/material/InputBase";
+import Menu from "@mui/material/Menu";
+import MenuItem from "@mui/material/MenuItem";
+import Typography from "@mui/material/Typography";
+import { useState } from "react";
+import { Form, Link, NavLink, useSearchParams, useSubmit } from "react-router";
+import { Mark, Portrait } from "./Arch";
+
+export interface Person {
+  name: string;
+  email: string;
+  workspaceName: string;
+}
+
+const PLACES = [
+  { to: "/record", name: "Record" },
+  { to: "/library", name: "Library" },
+];
+
+const place = {
+  ...{ color: "bar.contrastText", textDecoration: "none", px: { xs: 1, sm: 1.5 }, height: 56, display: "inline-flex", alignItems: "center" },
+  ...{ borderBottom: "3px solid transparent", borderTop: "3px solid transparent" },
+  "&.active": { borderBottomColor: "marigold.main", fontWeight: 600 },
+  "&:hover": { bgcolor: "rgba(255,255,255,.08)" },
+};
+
+/** The one bar: our mark, the places, the search, the person. */
+export function TopBar({ person }: { person: Person | null }) {
+  const [query] = useSearchParams();
+  return (
+    <Box component="header" sx={{ bgcolor: "bar.main", color: "bar.contrastText", display: "flex", alignItems: "center", gap: { xs: 0.5, sm: 2 }, px: { xs: 1, sm: 3 }, height: 56 }}>
+      <Box component={Link} to="/" aria-label="Clear Nod, start" sx={{ ...place, fontFamily: "h2.fontFamily", gap: 1, px: 0.5, "&:hover": {} }}>
+        <Mark />
+        <Typography component="span" variant="h2" sx={{ display: { xs: "none", sm: "inline" }, whiteSpace: "nowrap" }}>
+          Clear Nod
+        </Typography>
+      </Box>
+      {person && (
+        <>
+          <Box component="nav" aria-label="Places" sx={{ display: "flex" }}>
+            {PLACES.map(({ to, name }) => (
+              <Box key={to} component={NavLink} to={to} sx={place}>
+                {name}
+              </Box>
+            ))}
+          </Box>
+          <Box component={Form} role="search" action="/library" sx={{ display: { xs: "none", md: "flex" }, alignItems: "center", flex: 1, maxWidth: 440, mx: "auto", borderBottom: "1px solid", borderColor: "rgba(247,245,239,.5)" }}>
+            <Search fontSize="small" aria-hidden />
+            <InputBase key={query.get("q")} name="q" defaultValue={query.get("q") ?? ""} placeholder="Search titles" inputProps={{ "aria-label": "Search titles", maxLength: 160 }} sx={{ color: "inherit", flex: 1, ml: 1, "& input::placeholder": { color: "inherit", opacity: 0.8 } }} />
+          </Box>
+        </>
+      )}
+      <Box sx={{ ml: "auto" }}>{person ? <PersonMenu person={person} /> : <Guest />}</Box>
+    </Box>
+  );
+}
+
+function Guest() {
+  return (
+    <Box component={Link} to="/sign-in" sx={place}>
+      Sign in
+    </Box>
+  );
+}
+
+function PersonMenu({ person }: { person: Person }) {
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const submit = useSubmit();
+  return (
+    <>
+      <ButtonBase aria-label={`${person.name}, account`} aria-haspopup="menu" aria-expanded={anchor !== null} onClick={(e) => setAnchor(e.currentTarget)} sx={{ gap: 1, color: "inherit", p: 0.5 }}>
+        <Typography component="span" sx={{ display: { xs: "none", lg: "inline" } }}>
+          {person.name}
+        </Typography>
+        <Portrait name={person.name} />
+      </ButtonBase>
+      <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
+        <Box component="li" sx={{ px: 2, pb: 1, borderBottom: "1px solid", borderColor: "mist", mb: 1 }}>
+          <Typography sx={{ fontWeight: 600 }}>{person.workspaceName}</Typography>
+          <Typography variant="body2" color="text.secondary">
+            {person.email}
+          </Typography>
+        </Box>
+        <MenuItem onClick={() => submit(null, { method: "post", action: "/sign-out" })}>
+          <Logout fontSize="small" sx={{ mr: 1.5 }} aria-hidden /> Sign out
+        </MenuItem>
+      </Menu>
+    </>
+  );
+}

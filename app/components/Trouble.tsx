@@ -1,0 +1,19 @@
+import Button from "@mui/material/Button";
+import { isRouteErrorResponse } from "react-router";
+import { Notice } from "./Notice";
+
+/** What is shown where a page cannot be: what happened, what was kept, what to do. */
+export function Trouble({ error }: { error: unknown }) {
+  if (isRouteErrorResponse(error) && error.status === 404) {
+    return (
+      <Notice title="There is nothing here" action={<Button variant="contained" href="/">Go to Clear Nod</Button>}>
+        The link may be mistyped, or the recording is a draft, or it was deleted. Ask the person who sent it.
+      </Notice>
+    );
+  }
+  return (
+    <Notice title="This page did not open" action={<Button variant="contained" href="">Try again</Button>}>
+      Something went wrong on our side. Everything that was saved is still there.
+    </Notice>
+  );
+}

@@ -1,0 +1,26 @@
+import dayjs from "dayjs";
+import { useSyncExternalStore } from "react";
+
+const never = () => () => {};
+
+/** False while the page is as the server sent it; the server does not know the reader's clock. */
+export const useInBrowser = () => useSyncExternalStore(never, () => true, () => false);
+
+/** A moment as people say it, on the reader's own clock: today 14:05, yesterday 9:30, Tuesday 16:00, 3 October, 3 October 2025. */
+export function saidDate(iso: string, now: dayjs.Dayjs = dayjs()): string {
+  const at = dayjs(iso);
+  const days = now.startOf("day").diff(at.startOf("day"), "day");
+  if (days === 0) return `today ${at.format("H:mm")}`;
+  if (days === 1) return `yesterday ${at.format("H:mm")}`;
+  if (days > 1 && days < 7) return at.format("dddd H:mm");
+  return at.format(at.year() === now.year() ? "D MMMM" : "D MMMM YYYY");
+}
+
+export function When({ at }: { at: string }) {
+  const inBrowser = useInBrowser();
+  return (
+    <time dateTime={at} title={inBrowser ? dayjs(at).format("dddd D MMMM YYYY, H:mm") : undefined}>
+      {inBrowser ? saidDate(at) : at.slice(0, 10)}
+    </time>
+  );
+}

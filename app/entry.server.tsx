@@ -1,0 +1,50 @@
+import { PassThrough } from "node:stream";
+import createCache from "@emotion/cache";
+import { CacheProvider } from "@emotion/react";
+import { createReadableStreamFromReadable } from "@react-router/node";
+import { isbot } from "isbot";
+import { renderToPipeableStream } from "react-dom/server";
+import { ServerRouter, type AppLoadContext, type EntryContext } from "react-router";
+import { contentSecurityPolicy } from "#server/http/headers";
+import { NonceContext } from "./components/nonce";
+
+const GIVE_UP_MS = 10_000;
+
+export default function handleRequest(request: Request, status: number, headers: Headers, entry: EntryContext, context: AppLoadContext) {
+  const { nonce, runtime } = context;
+  // A cache of its own for each request: styles carry the request's nonce.
+  const cache = createCache({ key: "cn", nonce });
+  return new Promise<Response>((done, failed) => {
+    let shellSent = false;
+    const ready = isbot(request.headers.get("user-agent") ?? "") || entry.isSpaMode ? "onAllReady" : "onShellReady";
+    const { pipe, abort } = renderToPipeableStream(
+      <NonceContext value={nonce}>
+        <CacheProvider value={cache}>
+          <ServerRouter context={entry} url={request.url} nonce={nonce} />
+        </CacheProvider>
+      </NonceContext>,
+      {
+        nonce,
+        [ready]() {
+          shellSent = true;
+          const body = new PassThrough();
+          headers.set("content-type", "text/html; charset=utf-8");
+          headers.set("content-security-policy", contentSecurityPolicy(nonce, context.dev));
+          if (!headers.has("cache-control")) headers.set("cache-control", "private, no-cache");
+          done(new Response(createReadableStreamFromReadable(body), { status, headers }));
+          pipe(body);
+        },
+        onShellError: failed,
+        onError(error) {
+          status = 500;
+          if (shellSent) runtime.log.error({ err: error }, "render");
+        },
+      },
+    );
+    setTimeout(abort, GIVE_UP_MS).unref();
+  });
+}
+
+export function handleError(error: unknown, { request, context }: { request: Request; context: AppLoadContext }) {
+  if (!request.signal.aborted) context.runtime.log.error({ err: error }, "loader or action failed");
+}

@@ -1,0 +1,115 @@
+import { randomBytes } from "node:crypto";
+import { createServer, type IncomingMessage, type Server, type ServerResponse } from "node:http";
+import { createRequestHandler } from "@react-router/express";
+import compression from "compression";
+import express, { type RequestHandler } from "express";
+import type { ServerBuild } from "react-router";
+import { readCookie } from "#server/http/cookies";
+import { setSecurityHeaders } from "#server/http/headers";
+import { checkOrigin } from "#server/http/origin";
+import { Problem } from "#server/http/problem";
+import { sendJson, sendProblem } from "#server/http/send";
+import { ingestHandler } from "#server/ingest/handler";
+import { isMediaPath, mediaHandler } from "#server/playback/handler";
+import type { Runtime } from "#server/runtime";
+import { SESSION_COOKIE } from "./services/session.server";
+
+export interface Pages {
+  build: ServerBuild | (() => Promise<ServerBuild>);
+  /** where the built client files are; null in development, where `dev` serves them */
+  assets: string | null;
+  dev: RequestHandler | null;
+}
+
+/**
+ * The one HTTP server. Segments, media bytes and `/healthz` go through plain handlers, with no framework between them and the
+ * socket; everything else is React Router's.
+ */
+export function createHttpServer(runtime: Runtime, pages: Pages): Server {
+  const ingest = ingestHandler(runtime);
+  const media = mediaHandler(runtime);
+  const framework = createFramework(runtime, pages);
+  const https = runtime.settings.publicUrl.startsWith("https:");
+
+  return createServer((req, res) => {
+    logWhenDone(runtime, req, res);
+    setSecurityHeaders(res, { https });
+    const path = pathOf(req);
+    if (path === "/healthz") return void health(runtime, req, res);
+    if (path.startsWith("/ingest/")) return void plain(ingest, req, res, path);
+    if (path.startsWith("/w/") && isMediaPath(path)) return void plain(media, req, res, path);
+    framework(req, res);
+  });
+
+  async function plain(handler: typeof ingest, req: IncomingMessage, res: ServerResponse, path: string) {
+    try {
+      checkOrigin(req, runtime.settings.publicUrl);
+      await handler(req, res, path, await runtime.sessions.viewer(readCookie(req.headers.cookie, SESSION_COOKIE)));
+    } catch (error) {
+      fail(runtime, req, res, error);
+    }
+  }
+}
+
+function createFramework(runtime: Runtime, { build, assets, dev }: Pages) {
+  const app = express().disable("x-powered-by");
+  if (dev) app.use(dev);
+  app.use(compression());
+  if (assets) {
+    app.use("/assets", express.static(`${assets}/assets`, { immutable: true, maxAge: "1y", index: false }));
+    app.use(express.static(assets, { maxAge: "1h", index: false }));
+  }
+  app.use((req, _res, next) => {
+    checkOrigin(req, runtime.settings.publicUrl);
+    next();
+  });
+  app.use(
+    createRequestHandler({
+      build,
+      getLoadContext: async (req) => {
+        const sessionToken = readCookie(req.headers.cookie, SESSION_COOKIE);
+        return {
+          ...{ runtime, sessionToken, dev: dev !== null },
+          viewer: await runtime.sessions.viewer(sessionToken),
+          nonce: randomBytes(16).toString("base64"),
+          address: req.socket.remoteAddress ?? "unknown",
+        };
+      },
+    }),
+  );
+  const onError: express.ErrorRequestHandler = (error, req, res, _next) => fail(runtime, req, res, error);
+  app.use(onError);
+  return app;
+}
+
+async function health(runtime: Runtime, req: IncomingMessage, res: ServerResponse) {
+  try {
+    await runtime.db.rows("select 1");
+    sendJson(res, 200, { status: "ok" });
+  } catch (error) {
+    runtime.log.error({ err: error }, "health check");
+    sendProblem(req, res, new Problem(503, "no-database", "The database does not answer."));
+  }
+}
+
+function fail(runtime: Runtime, req: IncomingMessage, res: ServerResponse, error: unknown) {
+  if (error instanceof Problem) return sendProblem(req, res, error);
+  // A client that went away in the middle is no fault of ours.
+  if ((error as NodeJS.ErrnoException).code === "ECONNRESET") return void res.destroy();
+  runtime.log.error({ err: error, path: forLog(pathOf(req)) }, "request failed");
+  sendProblem(req, res, new Problem(500, "server-error", "Something went wrong on the server. Nothing that was acknowledged is lost. Try again."));
+}
+
+function logWhenDone(runtime: Runtime, req: IncomingMessage, res: ServerResponse) {
+  const start = process.hrtime.bigint();
+  res.once("close", () => {
+    const ms = Number(process.hrtime.bigint() - start) / 1e6;
+    const line = { method: req.method, path: forLog(pathOf(req)), status: res.statusCode, ms: Math.round(ms * 10) / 10 };
+    if (res.statusCode >= 500) runtime.log.warn(line, "request");
+    else runtime.log.debug(line, "request");
+  });
+}
+
+const pathOf = (req: IncomingMessage) => (req.url ?? "/").split("?", 1)[0]!;
+/** The link is a secret of those who have it: logs name no link. */
+const forLog = (path: string) => path.replace(/^\/w\/[^/]+/, "/w/*");

@@ -1,0 +1,85 @@
+import { statfs } from "node:fs/promises";
+import type { RequestHandler } from "express";
+import type { ServerBuild } from "react-router";
+import { ClusterError, startCluster } from "#server/database/cluster";
+import { claim, LockedError } from "#server/lock";
+import { openRuntime } from "#server/runtime";
+import { readSettings, SettingsError } from "#server/settings";
+import { createHttpServer, type Pages } from "./http.server";
+
+/** Something the person who started it can mend. `bin/start.mjs` prints the message and nothing else. */
+export class StartError extends Error {}
+
+export interface Started {
+  url: string;
+  stop(): Promise<void>;
+}
+
+export interface Front {
+  /** production: where the built client files are */
+  assets: string | null;
+  /** development: Vite's middleware, and how it loads the pages anew */
+  dev: { middleware: RequestHandler; load: () => Promise<ServerBuild> } | null;
+}
+
+const LEAST_FREE_BYTES = 200 * 1024 * 1024;
+
+/**
+ * Starts everything: settings, the data directory's claim, the database, the migrations, the workers, the server.
+ * @throws {StartError} with a message that tells what to do
+ */
+export async function start(env: Record<string, string | undefined>, front: Front): Promise<Started> {
+  const undo: (() => Promise<void> | void)[] = [];
+  const stop = async () => {
+    for (const step of undo.splice(0).reverse()) await step();
+  };
+  try {
+    const settings = readSettings(env);
+    await checkDisk(settings.dataDir);
+    undo.push(claim(settings.dataDir));
+    let databaseUrl = settings.databaseUrl;
+    if (!databaseUrl) {
+      const cluster = await startCluster(settings.dataDir);
+      undo.push(() => cluster.stop());
+      databaseUrl = cluster.url;
+    }
+    const runtime = await openRuntime(settings, databaseUrl);
+    undo.push(() => runtime.close());
+    const pages: Pages = front.dev
+      ? { build: front.dev.load, assets: null, dev: front.dev.middleware }
+      : { build: await import("virtual:react-router/server-build"), assets: front.assets, dev: null };
+    const server = createHttpServer(runtime, pages);
+    await new Promise<void>((done, failed) => server.once("error", failed).listen(settings.port, done));
+    undo.push(
+      () =>
+        new Promise<void>((done) => {
+          server.close(() => done());
+          server.closeIdleConnections();
+          // Requests in flight get a moment to end; open streams do not end by themselves.
+          setTimeout(() => server.closeAllConnections(), 4_000).unref();
+        }),
+    );
+    runtime.log.info({ port: settings.port, dataDir: settings.dataDir }, "started");
+    return { url: settings.publicUrl, stop };
+  } catch (cause) {
+    await stop();
+    throw explained(cause, env);
+  }
+}
+
+async function checkDisk(dir: string) {
+  const { bavail, bsize } = await statfs(dir);
+  if (bavail * bsize < LEAST_FREE_BYTES) {
+    throw new StartError(`The disk of ${dir} is full: ${Math.floor((bavail * bsize) / 1e6)} MB are free, 200 MB are needed. Free some, or set DATA_DIR.`);
+  }
+}
+
+function explained(cause: unknown, env: Record<string, string | undefined>): unknown {
+  const { code, message } = cause as NodeJS.ErrnoException;
+  if (cause instanceof SettingsError || cause instanceof ClusterError || cause instanceof LockedError) return new StartError(message, { cause });
+  if (code === "EADDRINUSE") return new StartError(`Port ${env.PORT ?? 5180} is taken by another program. Stop it, or set PORT.`, { cause });
+  if (code === "EACCES") return new StartError(`This user may not do that: ${message}. Set PORT above 1023, or DATA_DIR to a place of yours.`, { cause });
+  if (code === "ENOSPC") return new StartError("The disk is full. Free some, or set DATA_DIR to another place.", { cause });
+  if ((cause as Error).name?.startsWith("SequelizeConnection")) return new StartError(`The database does not answer: ${message}. Check DATABASE_URL.`, { cause });
+  return cause;
+}

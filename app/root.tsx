@@ -1,0 +1,48 @@
+import "@fontsource-variable/bricolage-grotesque";
+import "@fontsource/atkinson-hyperlegible-next/400.css";
+import "@fontsource/atkinson-hyperlegible-next/600.css";
+import CssBaseline from "@mui/material/CssBaseline";
+import { ThemeProvider } from "@mui/material/styles";
+import { SnackbarProvider } from "notistack";
+import { use, type ReactNode } from "react";
+import { Links, Meta, Outlet, Scripts, ScrollRestoration } from "react-router";
+import type { Route } from "./+types/root";
+import { NonceContext } from "./components/nonce";
+import { Trouble } from "./components/Trouble";
+import { theme } from "./theme";
+
+export const meta: Route.MetaFunction = () => [{ title: "Clear Nod" }];
+export const links: Route.LinksFunction = () => [{ rel: "icon", href: "/icons/ready.svg", type: "image/svg+xml", id: "favicon" }];
+
+export function Layout({ children }: { children: ReactNode }) {
+  const nonce = use(NonceContext);
+  return (
+    <html lang="en">
+      <head>
+        <meta charSet="utf-8" />
+        <meta name="viewport" content="width=device-width, initial-scale=1" />
+        <meta name="color-scheme" content="light dark" />
+        <Meta />
+        <Links />
+      </head>
+      <body>
+        <ThemeProvider theme={theme}>
+          <CssBaseline />
+          <SnackbarProvider maxSnack={3} anchorOrigin={{ vertical: "bottom", horizontal: "left" }}>
+            {children}
+          </SnackbarProvider>
+        </ThemeProvider>
+        <ScrollRestoration nonce={nonce} />
+        <Scripts nonce={nonce} />
+      </body>
+    </html>
+  );
+}
+
+export default function App() {
+  return <Outlet />;
+}
+
+export function ErrorBoundary({ error }: Route.ErrorBoundaryProps) {
+  return <Trouble error={error} />;
+}

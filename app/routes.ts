@@ -1,0 +1,16 @@
+import { index, layout, route, type RouteConfig } from "@react-router/dev/routes";
+
+export default [
+  layout("routes/frame.tsx", [
+    index("routes/home.tsx"),
+    route("sign-in", "routes/sign-in.tsx"),
+    route("sign-up", "routes/sign-up.tsx"),
+    route("record", "routes/record.tsx"),
+    route("library", "routes/library.tsx"),
+    route("w/:token", "routes/watch.tsx"),
+    route("*", "routes/nowhere.tsx"),
+  ]),
+  route("sign-out", "routes/sign-out.ts"),
+  route("takes", "routes/takes.ts"),
+  route("recordings/:id", "routes/recording.ts"),
+] satisfies RouteConfig;

@@ -1,0 +1,176 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import MenuItem from "@mui/material/MenuItem";
+import Select from "@mui/material/Select";
+import TextField from "@mui/material/TextField";
+import Typography from "@mui/material/Typography";
+import { useSnackbar } from "notistack";
+import { useEffect } from "react";
+import { data, Form, Link, useFetcher, useNavigation, useRevalidator, useSearchParams, useSubmit } from "react-router";
+import { KEPT_DAYS, libraryQuery, type LibraryQuery, type LibraryRow } from "#server/recordings/library";
+import { LedgerRow, type RowDeed } from "../components/LedgerRow";
+import { Notice } from "../components/Notice";
+import { orNotFound, requireViewer } from "../services/guard.server";
+import type { Route } from "./+types/library";
+
+export const meta: Route.MetaFunction = () => [{ title: "Library · Clear Nod" }];
+
+export async function loader({ context, request }: Route.LoaderArgs) {
+  const viewer = requireViewer(context, request);
+  const { value, error } = libraryQuery.validate(Object.fromEntries(new URL(request.url).searchParams), { stripUnknown: true });
+  if (error) throw data({ message: error.message }, { status: 400 });
+  const query = value as LibraryQuery;
+  const { settings, library } = context.runtime;
+  return { ...(await orNotFound(library.page(viewer, query))), query, base: settings.publicUrl, keptDays: KEPT_DAYS };
+}
+
+const SORT_NAMES = { newest: "Newest first", oldest: "Oldest first", title: "By title", longest: "Longest first" };
+
+/** What is still on its way stands first, then what is only yours, then what is out. */
+const GROUPS: { name: string; has: (row: LibraryRow) => boolean }[] = [
+  { name: "Arriving", has: (r) => r.state.kind !== "ready" },
+  { name: "Drafts", has: (r) => r.state.kind === "ready" && r.audience === "owner" },
+  { name: "Shared, nothing asked", has: (r) => r.state.kind === "ready" && r.audience === "anyone" },
+];
+const WATCH_MS = 3_000;
+
+export default function Library({ loaderData }: Route.ComponentProps) {
+  const { rows, next, query, base, keptDays } = loaderData;
+  const [params] = useSearchParams();
+  const busy = useNavigation().state === "loading";
+  const deed = useDeeds();
+  useWatch(rows.some((r) => r.state.kind === "recording" || r.state.kind === "uploading"));
+  const deleted = query.show === "deleted";
+  const groups = deleted || query.sort === "title" || query.sort === "longest" ? [{ name: deleted ? "Deleted" : "All recordings", has: () => true }] : GROUPS;
+
+  if (rows.length === 0 && query.q === "" && !query.after && !deleted) return <Empty />;
+  return (
+    <Box sx={{ maxWidth: 1240, mx: "auto", px: { xs: 0, sm: 3 }, py: { xs: 2, md: 4 } }} aria-busy={busy}>
+      <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1.5, alignItems: "center", px: { xs: 1.5, sm: 0 }, mb: 2 }}>
+        <Typography variant="h1" sx={{ mr: "auto" }}>
+          {deleted ? "Deleted" : "Library"}
+        </Typography>
+        <Tools query={query} />
+      </Box>
+      {deleted && (
+        <Typography sx={{ mb: 2, px: { xs: 1.5, sm: 0 } }}>
+          Deleted recordings are kept {keptDays} days and can be restored until then. Nobody else can open them.
+        </Typography>
+      )}
+      {rows.length === 0 && (
+        <Typography sx={{ py: 6, px: { xs: 1.5, sm: 0 } }} role="status">
+          {query.q ? <>No title contains “{query.q}”. <Link to={deleted ? "/library?show=deleted" : "/library"}>Show all</Link></> : "Nothing was deleted. "}
+        </Typography>
+      )}
+      {groups.map(({ name, has }) => {
+        const members = rows.filter(has);
+        if (members.length === 0) return null;
+        return (
+          <Box component="section" key={name} aria-label={name} sx={{ mb: 4 }}>
+            <Typography variant="h2" sx={{ px: { xs: 1.5, sm: 0 }, py: 1 }}>
+              {name}
+            </Typography>
+            <Box component="ul" sx={{ listStyle: "none", m: 0, p: 0, border: "1px solid", borderTop: 0, borderColor: "mist" }}>
+              {members.map((row) => (
+                <LedgerRow key={row.id} row={row} link={`${base}/w/${row.token}`} onDeed={deed} />
+              ))}
+            </Box>
+          </Box>
+        );
+      })}
+      <Box sx={{ display: "flex", gap: 2, px: { xs: 1.5, sm: 0 }, flexWrap: "wrap" }}>
+        {query.after && <Button component={Link} to={withParam(params, "after", null)}>Back to the first page</Button>}
+        {next && <Button component={Link} to={withParam(params, "after", next)} variant="outlined">Next page</Button>}
+        <Button component={Link} to={deleted ? "/library" : "/library?show=deleted"} sx={{ ml: "auto" }}>
+          {deleted ? "Back to the library" : "Deleted recordings"}
+        </Button>
+      </Box>
+    </Box>
+  );
+}
+
+function Tools({ query }: { query: LibraryQuery }) {
+  const submit = useSubmit();
+  return (
+    <Form role="search" aria-label="Library" onChange={(e) => e.target instanceof HTMLInputElement && e.target.name === "sort" && submit(e.currentTarget)} style={{ display: "flex", gap: 8, flexWrap: "wrap" }}>
+      {query.show === "deleted" && <input type="hidden" name="show" value="deleted" />}
+      <TextField key={query.q} name="q" defaultValue={query.q} size="small" placeholder="Search titles" sx={{ display: { md: query.q || query.show === "deleted" ? "inline-flex" : "none" }, width: 190 }} slotProps={{ htmlInput: { "aria-label": "Search titles in this list", maxLength: 160 } }} />
+      <Select name="sort" size="small" value={query.sort} inputProps={{ "aria-label": "Order" }} onChange={(e) => void submit({ ...(query.q && { q: query.q }), ...(query.show === "deleted" && { show: "deleted" }), sort: e.target.value })}>
+        {Object.entries(SORT_NAMES).map(([value, name]) => (
+          <MenuItem key={value} value={value}>
+            {name}
+          </MenuItem>
+        ))}
+      </Select>
+    </Form>
+  );
+}
+
+function Empty() {
+  return (
+    <Notice
+      title="Your library is empty"
+      action={
+        <Box sx={{ display: "flex", gap: 2, flexWrap: "wrap" }}>
+          <Button component={Link} to="/record" variant="contained" size="large">
+            Record the first one
+          </Button>
+          <Button component={Link} to="/library?show=deleted">
+            Deleted recordings
+          </Button>
+        </Box>
+      }
+    >
+      Everything you and your colleagues record and share stands here. Show your screen and yourself, explain one thing, stop: the link
+      is ready at once.
+    </Notice>
+  );
+}
+
+/** Carries out what a row asks for. Deleting asks nothing: it can be undone. */
+function useDeeds() {
+  const fetcher = useFetcher<{ error: string | null }>();
+  const { enqueueSnackbar, closeSnackbar } = useSnackbar();
+  const error = fetcher.state === "idle" ? fetcher.data?.error : null;
+  useEffect(() => {
+    if (error) enqueueSnackbar(error, { variant: "error" });
+  }, [error, enqueueSnackbar]);
+
+  const send = (row: LibraryRow, deed: RowDeed | { do: "restore" }) => fetcher.submit({ ...deed }, { method: "post", action: `/recordings/${row.id}` });
+  return (row: LibraryRow, deed: RowDeed) => {
+    if (deed.do === "erase" && !window.confirm(`Erase “${row.title}” for good? This cannot be undone.`)) return;
+    void send(row, deed);
+    if (deed.do !== "delete") return;
+    enqueueSnackbar(`Deleted “${row.title}”`, {
+      autoHideDuration: 12_000,
+      action: (key) => (
+        <Button
+          sx={{ color: "marigold.main" }}
+          onClick={() => {
+            closeSnackbar(key);
+            void send(row, { do: "restore" });
+          }}
+        >
+          Undo
+        </Button>
+      ),
+    });
+  };
+}
+
+/** While something is arriving, the list keeps itself fresh; not in a hidden tab. */
+function useWatch(on: boolean) {
+  const { revalidate, state } = useRevalidator();
+  useEffect(() => {
+    if (!on || state !== "idle") return;
+    const timer = setTimeout(() => document.visibilityState === "visible" && void revalidate(), WATCH_MS);
+    return () => clearTimeout(timer);
+  }, [on, state, revalidate]);
+}
+
+function withParam(params: URLSearchParams, name: string, value: string | null): string {
+  const changed = new URLSearchParams(params);
+  if (value === null) changed.delete(name);
+  else changed.set(name, value);
+  return `?${changed}`;
+}

@@ -1,0 +1,6 @@
+import { redirect } from "react-router";
+import { leave } from "../services/session.server";
+import type { Route } from "./+types/sign-out";
+
+export const loader = () => redirect("/");
+export const action = ({ context }: Route.ActionArgs) => leave(context);

@@ -1,0 +1,17 @@
+import type { Viewer } from "#server/accounts/sessions";
+import type { Runtime } from "#server/runtime";
+
+declare module "react-router" {
+  /** What every loader and action gets with its request. */
+  interface AppLoadContext {
+    runtime: Runtime;
+    /** the member who is signed in, or null for a guest */
+    viewer: Viewer | null;
+    sessionToken: string | null;
+    /** allows this answer's own scripts, and no others */
+    nonce: string;
+    /** where the request comes from, for limits */
+    address: string;
+    dev: boolean;
+  }
+}

@@ -1,0 +1,48 @@
+import type Joi from "joi";
+import { data, redirect, type AppLoadContext } from "react-router";
+import type { Viewer } from "#server/accounts/sessions";
+import { Problem } from "#server/http/problem";
+
+/** The member who is signed in. Guests are sent to the sign-in page and come back afterwards. */
+export function requireViewer(context: AppLoadContext, request: Request): Viewer {
+  if (context.viewer) return context.viewer;
+  const { pathname, search } = new URL(request.url);
+  throw redirect(`/sign-in?to=${encodeURIComponent(pathname.replace(/\.data$/, "") + search)}`);
+}
+
+/** A path of our own to go on to; anything else is taken as the library. */
+export function ownPath(to: unknown): string {
+  return typeof to === "string" && /^\/(?![/\\])/.test(to) ? to : "/library";
+}
+
+/** What a form says when it is not taken: a message for each field, and one for the whole. */
+export interface FormFailure {
+  errors: Record<string, string>;
+  values: Record<string, string>;
+}
+
+/** Reads a form. Passwords are never sent back. */
+export async function readForm<T>(request: Request, schema: Joi.ObjectSchema): Promise<{ value: T } | { failure: FormFailure }> {
+  const given = Object.fromEntries([...(await request.formData())].filter((e): e is [string, string] => typeof e[1] === "string"));
+  const { value, error } = schema.validate(given, { abortEarly: false, stripUnknown: true });
+  if (!error) return { value: value as T };
+  const errors = Object.fromEntries(error.details.map((d) => [String(d.path[0] ?? "form"), d.message]));
+  return { failure: { errors, values: withoutSecrets(given) } };
+}
+
+export function refusal(problem: unknown, values: Record<string, string> = {}) {
+  if (!(problem instanceof Problem)) throw problem;
+  return data({ errors: { form: problem.message }, values: withoutSecrets(values) }, { status: problem.status });
+}
+
+/** Turns a problem of the server room into an answer for the error page. */
+export async function orNotFound<T>(work: Promise<T>): Promise<T> {
+  try {
+    return await work;
+  } catch (cause) {
+    if (cause instanceof Problem) throw data({ message: cause.message }, { status: cause.status });
+    throw cause;
+  }
+}
+
+const withoutSecrets = ({ password: _, ...rest }: Record<string, string>) => rest;

@@ -1,0 +1,85 @@
+import { createTheme } from "@mui/material/styles";
+
+declare module "@mui/material/styles" {
+  interface Palette {
+    /** nods and asks */
+    marigold: Palette["primary"];
+    /** recording, errors, "not clear yet" */
+    clay: Palette["primary"];
+    bar: { main: string; contrastText: string };
+    mist: string;
+  }
+  interface PaletteOptions {
+    marigold?: PaletteOptions["primary"];
+    clay?: PaletteOptions["primary"];
+    bar?: { main: string; contrastText: string };
+    mist?: string;
+  }
+}
+declare module "@mui/material/Button" {
+  interface ButtonPropsColorOverrides {
+    clay: true;
+    marigold: true;
+  }
+}
+
+const HEADING = '"Bricolage Grotesque Variable", Georgia, serif';
+const TEXT = '"Atkinson Hyperlegible Next", Verdana, sans-serif';
+
+/** Paper, panes and ink of a glasshouse workshop; square corners, hairlines instead of shadows. */
+export const theme = createTheme({
+  cssVariables: { colorSchemeSelector: "media" },
+  colorSchemes: {
+    light: {
+      palette: {
+        background: { default: "#F7F5EF", paper: "#FFFFFF" },
+        text: { primary: "#16302B", secondary: "#48605A" },
+        primary: { main: "#2F7D5B", dark: "#24634A", contrastText: "#FFFFFF" },
+        error: { main: "#B4502D", contrastText: "#FFFFFF" },
+        marigold: { main: "#C98500", dark: "#A86F00", contrastText: "#16302B" },
+        clay: { main: "#B4502D", dark: "#913F22", contrastText: "#FFFFFF" },
+        bar: { main: "#16302B", contrastText: "#F7F5EF" },
+        mist: "#DDE5E0",
+        divider: "#DDE5E0",
+      },
+    },
+    dark: {
+      palette: {
+        background: { default: "#0F1C19", paper: "#162823" },
+        text: { primary: "#E9EFEA", secondary: "#A9BDB5" },
+        primary: { main: "#6FC79D", dark: "#8DD6B3", contrastText: "#0F1C19" },
+        error: { main: "#F0916C", contrastText: "#0F1C19" },
+        marigold: { main: "#F0B440", dark: "#F5C767", contrastText: "#0F1C19" },
+        clay: { main: "#F0916C", dark: "#F5AB8D", contrastText: "#0F1C19" },
+        bar: { main: "#0A1412", contrastText: "#E9EFEA" },
+        mist: "#2C423B",
+        divider: "#2C423B",
+      },
+    },
+  },
+  shape: { borderRadius: 0 },
+  typography: {
+    fontFamily: TEXT,
+    h1: { fontFamily: HEADING, fontWeight: 600, fontSize: "2rem", lineHeight: 1.15 },
+    h2: { fontFamily: HEADING, fontWeight: 600, fontSize: "1.25rem", lineHeight: 1.25 },
+    h3: { fontFamily: HEADING, fontWeight: 600, fontSize: "1.05rem", lineHeight: 1.3 },
+    button: { textTransform: "none", fontWeight: 600, fontSize: "1rem" },
+    body1: { fontSize: "1rem", lineHeight: 1.5 },
+    body2: { fontSize: "0.92rem", lineHeight: 1.5 },
+  },
+  components: {
+    MuiButtonBase: { defaultProps: { disableRipple: true } },
+    MuiButton: { defaultProps: { disableElevation: true }, styleOverrides: { root: { minHeight: 40 } } },
+    MuiPaper: { defaultProps: { elevation: 0, variant: "outlined" } },
+    MuiMenu: { defaultProps: { transitionDuration: 0 }, styleOverrides: { paper: { border: "1px solid var(--mui-palette-mist)" } } },
+    MuiDialog: { defaultProps: { transitionDuration: 0 } },
+    MuiCssBaseline: {
+      styleOverrides: {
+        "*:focus-visible": { outline: "3px solid var(--mui-palette-marigold-main)", outlineOffset: 2 },
+        ".clock": { fontVariantNumeric: "tabular-nums" },
+        a: { color: "var(--mui-palette-primary-main)" },
+        "@media (prefers-reduced-motion: reduce)": { "*": { animation: "none !important", transition: "none !important" } },
+      },
+    },
+  },
+});

@@ -1,0 +1,84 @@
+import { LRUCache } from "lru-cache";
+import { may, type Audience, type Deed, type Person, type RecordingFacts } from "#core/access/access";
+import type { Database } from "../database/connection";
+import { Problem } from "../http/problem";
+import type { Channel } from "../live/channel";
+
+export interface KnownRecording extends RecordingFacts {
+  id: string;
+  token: string;
+}
+
+/** A change is told to all processes at once; this is the longest it could be missed if that ever failed. */
+const REMEMBER_MS = 10_000;
+
+/**
+ * What `core/access` has to know of a recording, remembered for a moment: a viewer asks for a segment every two seconds.
+ */
+export class AccessFacts {
+  #byToken = new LRUCache<string, { facts: KnownRecording | null }>({ max: 20_000, ttl: REMEMBER_MS });
+  #tokenOfTake = new LRUCache<string, string>({ max: 20_000 });
+  /** Counts what was forgotten, so that an answer on its way does not come in after the news that made it old. */
+  #generation = 0;
+
+  constructor(
+    private readonly db: Database,
+    private readonly channel: Channel,
+  ) {
+    channel.on("notice", ({ topic, id }) => topic === "recording" && this.#forget(id));
+    channel.on("resumed", () => this.#forgetAll());
+  }
+
+  /** The recording behind a link, if this person may do this with it. @throws {Problem} 404 — the same whether it is hidden or absent */
+  async require(person: Person, deed: Deed, token: string): Promise<KnownRecording> {
+    const facts = await this.byToken(token);
+    if (!facts || !may(person, deed, facts)) throw new Problem(404, "not-found", "There is nothing here that you can open.");
+    return facts;
+  }
+
+  async byToken(token: string): Promise<KnownRecording | null> {
+    if (!/^[\w-]{16,64}$/.test(token)) return null;
+    return this.#load(token, "r.token = $1", token);
+  }
+
+  async byTake(takeId: string): Promise<KnownRecording | null> {
+    const token = this.#tokenOfTake.get(takeId);
+    if (token) return this.byToken(token);
+    const facts = await this.#load(null, "r.id = (select recording_id from takes where id = $1)", takeId);
+    if (facts) this.#tokenOfTake.set(takeId, facts.token);
+    return facts;
+  }
+
+  async byId(id: string): Promise<KnownRecording | null> {
+    return this.#load(null, "r.id = $1", id);
+  }
+
+  /** To be called after every change that access depends on. */
+  async changed(id: string): Promise<void> {
+    this.#forget(id);
+    await this.channel.tell({ topic: "recording", id });
+  }
+
+  async #load(key: string | null, where: string, value: string): Promise<KnownRecording | null> {
+    const cached = key ? this.#byToken.get(key) : undefined;
+    if (cached) return cached.facts;
+    const generation = this.#generation;
+    const [facts = null] = await this.db.rows<KnownRecording & { audience: Audience }>(
+      `select r.id, r.token, r.owner_id as "ownerId", r.workspace_id as "workspaceId", r.audience, r.deleted_at is not null as deleted
+         from recordings r where ${where}`,
+      [value],
+    );
+    if (generation === this.#generation && (facts || key)) this.#byToken.set(facts?.token ?? key!, { facts });
+    return facts;
+  }
+
+  #forget(id: string): void {
+    this.#generation++;
+    for (const [token, { facts }] of this.#byToken.entries()) if (facts?.id === id || facts === null) this.#byToken.delete(token);
+  }
+
+  #forgetAll(): void {
+    this.#generation++;
+    this.#byToken.clear();
+  }
+}

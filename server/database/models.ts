@@ -1,0 +1,119 @@
+import type { InitInfo } from "#core/media/boxes";
+import type { TakeSource, TrackKind } from "#core/media/tracks";
+import type { Audience } from "#core/access/access";
+import type { LayoutEvent } from "#core/layout/layout";
+import type { Recipe } from "#core/recipe/recipe";
+import { DataTypes, type CreationOptional, type InferAttributes, type InferCreationAttributes, type Model, type ModelStatic, type Sequelize } from "sequelize";
+
+type Row<M extends Model> = Model<InferAttributes<M>, InferCreationAttributes<M>>;
+
+export interface Workspace extends Row<Workspace> {
+  id: string;
+  name: string;
+  createdAt: CreationOptional<Date>;
+}
+
+export interface Member extends Row<Member> {
+  id: string;
+  workspaceId: string;
+  name: string;
+  email: string;
+  passwordHash: string;
+  role: "owner" | "member";
+  createdAt: CreationOptional<Date>;
+}
+
+export interface Session extends Row<Session> {
+  id: Buffer;
+  memberId: string;
+  createdAt: CreationOptional<Date>;
+  expiresAt: Date;
+}
+
+export interface Recording extends Row<Recording> {
+  id: string;
+  workspaceId: string;
+  ownerId: string;
+  title: string;
+  token: string;
+  audience: CreationOptional<Audience>;
+  posterKey: CreationOptional<string | null>;
+  /** pg gives bigint as text; read it with `Number()` */
+  durationUs: CreationOptional<string | number>;
+  createdAt: CreationOptional<Date>;
+  deletedAt: CreationOptional<Date | null>;
+}
+
+export type Expected = Partial<Record<TrackKind, number>>;
+
+export interface Take extends Row<Take> {
+  id: string;
+  recordingId: string;
+  position: number;
+  source: TakeSource;
+  state: CreationOptional<"recording" | "uploading" | "complete">;
+  paused: CreationOptional<boolean>;
+  layout: CreationOptional<LayoutEvent[]>;
+  expected: CreationOptional<Expected | null>;
+  startedAt: CreationOptional<Date>;
+  heardAt: CreationOptional<Date>;
+}
+
+export interface Track extends Row<Track> {
+  id: string;
+  takeId: string;
+  kind: TrackKind;
+  initKey: string;
+  initDigest: Buffer;
+  init: InitInfo;
+}
+
+export interface Revision extends Row<Revision> {
+  id: string;
+  recordingId: string;
+  number: number;
+  recipe: Recipe;
+  publishedAt: CreationOptional<Date>;
+}
+
+export interface Models {
+  Workspace: ModelStatic<Workspace>;
+  Member: ModelStatic<Member>;
+  Session: ModelStatic<Session>;
+  Recording: ModelStatic<Recording>;
+  Take: ModelStatic<Take>;
+  Track: ModelStatic<Track>;
+  Revision: ModelStatic<Revision>;
+}
+
+/**
+ * The tables are made by the migrations; here they get their names in code.
+ * Segments have no model: they are written and read by the thousand, in plain SQL.
+ */
+export function defineModels(sequelize: Sequelize): Models {
+  const { UUID, TEXT, DATE, BLOB, BIGINT, BOOLEAN, INTEGER, JSONB } = DataTypes;
+  const id = { type: UUID, primaryKey: true };
+  return {
+    Workspace: sequelize.define<Workspace>("workspace", { id, name: TEXT, createdAt: DATE }),
+    Member: sequelize.define<Member>("member", {
+      ...{ id, workspaceId: UUID, name: TEXT, email: TEXT, passwordHash: TEXT, role: TEXT, createdAt: DATE },
+    }),
+    Session: sequelize.define<Session>("session", {
+      ...{ id: { type: BLOB, primaryKey: true }, memberId: UUID, createdAt: DATE, expiresAt: DATE },
+    }),
+    Recording: sequelize.define<Recording>("recording", {
+      ...{ id, workspaceId: UUID, ownerId: UUID, title: TEXT, token: TEXT, audience: TEXT, posterKey: TEXT },
+      ...{ durationUs: BIGINT, createdAt: DATE, deletedAt: DATE },
+    }),
+    Take: sequelize.define<Take>("take", {
+      ...{ id, recordingId: UUID, position: INTEGER, source: TEXT, state: TEXT, paused: BOOLEAN },
+      ...{ layout: JSONB, expected: JSONB, startedAt: DATE, heardAt: DATE },
+    }),
+    Track: sequelize.define<Track>("track", {
+      ...{ id, takeId: UUID, kind: TEXT, initKey: TEXT, initDigest: BLOB, init: JSONB },
+    }),
+    Revision: sequelize.define<Revision>("revision", {
+      ...{ id, recordingId: UUID, number: INTEGER, recipe: JSONB, publishedAt: DATE },
+    }),
+  };
+}

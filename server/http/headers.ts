@@ -1,0 +1,34 @@
+import type { ServerResponse } from "node:http";
+
+/** The headers that every answer carries. HTTPS is asked to stay HTTPS where it is used. */
+export function setSecurityHeaders(res: ServerResponse, { https }: { https: boolean }): void {
+  res.setHeader("x-content-type-options", "nosniff");
+  res.setHeader("x-frame-options", "DENY");
+  // The link is a secret: it must not travel to other sites.
+  res.setHeader("referrer-policy", "same-origin");
+  res.setHeader("cross-origin-opener-policy", "same-origin");
+  res.setHeader("cross-origin-resource-policy", "same-origin");
+  res.setHeader("permissions-policy", "camera=(self), microphone=(self), display-capture=(self), clipboard-write=(self), geolocation=()");
+  if (https) res.setHeader("strict-transport-security", "max-age=31536000");
+}
+
+/** The content security policy of a page. Scripts run only with the page's own nonce. */
+export function contentSecurityPolicy(nonce: string, dev: boolean): string {
+  return [
+    "default-src 'self'",
+    `script-src 'self' 'nonce-${nonce}'`,
+    // Style elements carry the nonce as well; style attributes (React's `style`) cannot.
+    // The development server injects style elements without one.
+    dev ? "style-src 'self' 'unsafe-inline'" : `style-src 'self' 'nonce-${nonce}'`,
+    "style-src-attr 'unsafe-inline'",
+    "img-src 'self' data: blob:",
+    "media-src 'self' blob:",
+    "worker-src 'self'" + (dev ? " blob:" : ""),
+    `connect-src 'self'${dev ? " ws:" : ""}`,
+    "font-src 'self'",
+    "object-src 'none'",
+    "base-uri 'none'",
+    "form-action 'self'",
+    "frame-ancestors 'none'",
+  ].join("; ");
+}

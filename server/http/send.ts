@@ -1,0 +1,63 @@
+import type { IncomingMessage, ServerResponse } from "node:http";
+import { Problem } from "./problem";
+
+/** Answers with JSON that nobody may cache. */
+export function sendJson(res: ServerResponse, status: number, value: unknown): void {
+  const body = JSON.stringify(value);
+  res.writeHead(status, { "content-type": "application/json; charset=utf-8", "content-length": Buffer.byteLength(body), "cache-control": "no-store" });
+  res.end(body);
+}
+
+/** Answers with a problem. The connection is closed when the body was not read, so that the rest is not sent in vain. */
+export function sendProblem(req: IncomingMessage, res: ServerResponse, problem: Problem): void {
+  if (res.headersSent) return void res.destroy();
+  if (!req.complete) res.setHeader("connection", "close");
+  const retryAfter = problem.detail.retryAfter;
+  if (typeof retryAfter === "number") res.setHeader("retry-after", String(retryAfter));
+  sendJson(res, problem.status, { error: problem.code, message: problem.message, ...problem.detail });
+}
+
+export const NEVER_CHANGES = "private, max-age=31536000, immutable";
+
+/**
+ * Answers with bytes that have an entity tag: `ETag`, `If-None-Match` and one byte range.
+ * Source: RFC 9110, sections 8.8.3, 13.1.2 and 14.
+ */
+export function sendBytes(
+  req: IncomingMessage,
+  res: ServerResponse,
+  { bytes, type, etag, cacheControl }: { bytes: Buffer; type: string; etag: string; cacheControl: string },
+): void {
+  res.setHeader("etag", etag);
+  res.setHeader("cache-control", cacheControl);
+  res.setHeader("accept-ranges", "bytes");
+  const known = req.headers["if-none-match"];
+  if (known && known.split(",").some((tag) => tag.trim().replace(/^W\//, "") === etag || tag.trim() === "*")) {
+    res.writeHead(304);
+    return void res.end();
+  }
+  const range = req.headers["if-range"] && req.headers["if-range"] !== etag ? null : parseRange(req.headers.range, bytes.length);
+  if (range === "unsatisfiable") {
+    res.writeHead(416, { "content-range": `bytes */${bytes.length}` });
+    return void res.end();
+  }
+  const part = range ? bytes.subarray(range.from, range.to + 1) : bytes;
+  if (range) res.setHeader("content-range", `bytes ${range.from}-${range.to}/${bytes.length}`);
+  res.writeHead(range ? 206 : 200, { "content-type": type, "content-length": part.length });
+  res.end(req.method === "HEAD" ? undefined : part);
+}
+
+/** One range of a `Range` header; null when there is none, or several (a server may ignore those). */
+export function parseRange(header: string | undefined, size: number): { from: number; to: number } | "unsatisfiable" | null {
+  const match = /^bytes=(\d*)-(\d*)$/.exec(header?.trim() ?? "");
+  if (!match || (match[1] === "" && match[2] === "")) return null;
+  const [first, last] = [match[1]!, match[2]!];
+  if (first === "") {
+    const count = Math.min(Number(last), size);
+    return count === 0 ? "unsatisfiable" : { from: size - count, to: size - 1 };
+  }
+  const from = Number(first);
+  const to = last === "" ? size - 1 : Math.min(Number(last), size - 1);
+  if (last !== "" && Number(last) < from) return null;
+  return from >= size ? "unsatisfiable" : { from, to };
+}

@@ -1,0 +1,81 @@
+import type { IncomingMessage, ServerResponse } from "node:http";
+import Joi from "joi";
+import { may } from "#core/access/access";
+import { SEGMENT_MAX_BYTES, TRACK_KINDS, type TrackKind } from "#core/media/tracks";
+import type { AccessFacts } from "../access/facts";
+import type { Viewer } from "../accounts/sessions";
+import { readBody } from "../http/body";
+import { Problem } from "../http/problem";
+import { sendJson } from "../http/send";
+import { finishForm, noteForm, type Takes } from "../recordings/takes";
+import { checkDigest, readContentDigest } from "./digest";
+import type { Ingest } from "./ingest";
+
+/** Where a take sends its parts. Given to the recorder when the take starts. */
+export const ingestAddress = (takeId: string) => `/ingest/${takeId}`;
+
+const address = Joi.object({
+  takeId: Joi.string().uuid().required(),
+  what: Joi.string().required(),
+  part: Joi.string(),
+});
+const part = Joi.alternatives(Joi.string().valid("init"), Joi.number().integer().min(1).max(50_000));
+
+/**
+ * `PUT  /ingest/<take>/<track>/init`      the init segment of a track
+ * `PUT  /ingest/<take>/<track>/<number>`  a media segment
+ * `PUT  /ingest/<take>/note`              the recorder lives, is paused, moved the camera picture
+ * `PUT  /ingest/<take>/finish`            the recorder has stopped
+ * `GET  /ingest/<take>`                   what is here
+ * `DELETE /ingest/<take>`                 throw the take away
+ */
+export function ingestHandler(parts: { ingest: Ingest; takes: Takes; access: AccessFacts }) {
+  return async (req: IncomingMessage, res: ServerResponse, path: string, viewer: Viewer | null): Promise<void> => {
+    const [, , takeId, what = "", partText] = path.split("/");
+    if (address.validate({ takeId, what: what || "-", part: partText }).error) throw notHere();
+    if (!viewer) throw new Problem(401, "signed-out", "You are signed out. Sign in, and what is kept on this computer will be sent.");
+    const recording = await parts.access.byTake(takeId!);
+    // Somebody else's take and a take that never was look the same.
+    if (!recording || !may(viewer, "feed", recording)) throw new Problem(404, "no-such-take", "There is no such take of yours.");
+
+    if (what === "") {
+      if (req.method === "GET") return sendJson(res, 200, { ...(await parts.takes.state(takeId!)), stored: await parts.takes.stored(takeId!) });
+      if (req.method === "DELETE") {
+        await parts.takes.discard(takeId!);
+        return sendJson(res, 200, { state: "deleted" });
+      }
+    }
+    if (req.method !== "PUT") throw new Problem(405, "wrong-method", "This address takes PUT.");
+    if (what === "note") {
+      await parts.takes.note(takeId!, await readJson(req, noteForm));
+      return sendJson(res, 200, {});
+    }
+    if (what === "finish") return sendJson(res, 200, await parts.takes.finish(takeId!, await readJson(req, finishForm)));
+
+    if (!(TRACK_KINDS as readonly string[]).includes(what)) throw new Problem(404, "unknown-track", `There is no track called ${JSON.stringify(what)}; ${TRACK_KINDS.join(", ")} are known.`);
+    const kind = what as TrackKind;
+    const { value, error } = part.validate(partText) as { value: "init" | number; error?: Error };
+    if (error || partText === undefined) throw notHere();
+    const announced = readContentDigest(req.headers["content-digest"]);
+    const body = await readBody(req, SEGMENT_MAX_BYTES);
+    const digest = checkDigest(body, announced);
+    const result =
+      value === "init" ? await parts.ingest.putInit(takeId!, kind, body, digest) : await parts.ingest.putSegment(takeId!, kind, value, body, digest);
+    sendJson(res, result === "created" ? 201 : 200, { result });
+  };
+}
+
+async function readJson<T>(req: IncomingMessage, schema: Joi.ObjectSchema): Promise<T> {
+  const text = (await readBody(req, 1024 * 1024)).toString("utf8");
+  let parsed: unknown;
+  try {
+    parsed = JSON.parse(text);
+  } catch {
+    throw new Problem(400, "not-json", "The body is not JSON.");
+  }
+  const { value, error } = schema.validate(parsed);
+  if (error) throw new Problem(422, "not-valid", error.message);
+  return value as T;
+}
+
+const notHere = () => new Problem(404, "not-found", "There is nothing at this address.");

@@ -1,0 +1,133 @@
+import { randomUUID } from "node:crypto";
+import { LRUCache } from "lru-cache";
+import { MediaError, readInit, readSegment, type InitInfo } from "#core/media/boxes";
+import { isPicture, type TrackKind } from "#core/media/tracks";
+import { SECOND } from "#core/time/micros";
+import type { Database } from "../database/connection";
+import { Problem } from "../http/problem";
+import { closed, type Takes } from "../recordings/takes";
+import { StorageFull, type Storage } from "../storage/storage";
+
+interface KnownTrack {
+  id: string;
+  digest: Buffer;
+  init: InitInfo;
+}
+
+/** `created`: it is new. `known`: the same bytes were here already, and all is well. */
+export type PutResult = "created" | "known";
+
+/** A segment longer than this is no segment of a live recording. */
+const LONGEST_US = 30 * SECOND;
+
+/**
+ * Takes in the init and media segments of takes. Everything is checked first, then the bytes are made durable, then the row
+ * is committed, and only then is it acknowledged. Asking again with the same bytes is always fine.
+ */
+export class Ingest {
+  #tracks = new LRUCache<string, KnownTrack>({ max: 20_000 });
+
+  constructor(
+    private readonly db: Database,
+    private readonly storage: Storage,
+    private readonly takes: Takes,
+    /** called when the first picture of a take is in */
+    private readonly pictureArrived: (takeId: string) => Promise<void>,
+  ) {}
+
+  async putInit(takeId: string, kind: TrackKind, bytes: Buffer, digest: Buffer): Promise<PutResult> {
+    const init = understood(() => readInit(bytes));
+    if ((init.type === "video") !== isPicture(kind)) throw new Problem(422, "wrong-kind", `A ${kind} track cannot be ${init.type}.`);
+    const track = await this.#track(takeId, kind);
+    if (track) return sameOr(track.digest, digest, `The ${kind} track of this take has another init segment already.`);
+    await this.#requireOpen(takeId);
+
+    const key = `takes/${takeId}/${kind}/init-${short(digest)}.mp4`;
+    await this.#store(key, bytes);
+    const inserted = await this.db.rows(
+      `insert into tracks (id, take_id, kind, init_key, init_digest, init)
+       select $1, $2, $3, $4, $5, $6 from takes where id = $2 and state <> 'complete'
+       on conflict (take_id, kind) do nothing returning id`,
+      [randomUUID(), takeId, kind, key, digest, JSON.stringify(init)],
+    );
+    if (inserted.length > 0) return "created";
+    const other = await this.#track(takeId, kind);
+    if (!other) throw closed();
+    return sameOr(other.digest, digest, `The ${kind} track of this take has another init segment already.`);
+  }
+
+  async putSegment(takeId: string, kind: TrackKind, number: number, bytes: Buffer, digest: Buffer): Promise<PutResult> {
+    const track = await this.#track(takeId, kind);
+    if (!track) throw new Problem(409, "no-init", `Send the init segment of the ${kind} track first.`);
+    const info = understood(() => readSegment(bytes, track.init));
+    if (isPicture(kind) && !info.startsWithKeyFrame) throw new Problem(422, "no-key-frame", "A picture segment starts with a key frame.");
+    const micros = (ticks: number) => Math.round((ticks * SECOND) / track.init.timescale);
+    const start = micros(info.start);
+    const duration = micros(info.start + info.duration) - start;
+    if (duration <= 0 || duration > LONGEST_US) throw new Problem(422, "wrong-length", "A segment is longer than 0 and at most 30 seconds.");
+
+    const key = `takes/${takeId}/${kind}/${number}-${short(digest)}.m4s`;
+    await this.#store(key, bytes);
+    // One statement decides: open take, number within what was announced, and not there yet.
+    const inserted = await this.db.rows(
+      `insert into segments (track_id, number, start_us, duration_us, frames, size, digest, key)
+       select $1, $2, $3, $4, $5, $6, $7, $8 from takes t
+        where t.id = $9 and t.state <> 'complete' and ($2 <= (t.expected ->> $10)::int or t.expected is null)
+       on conflict (track_id, number) do nothing returning number`,
+      [track.id, number, start, duration, info.frames, bytes.length, digest, key, takeId, kind],
+    );
+    if (inserted.length === 0) return this.#whyNot(track.id, number, digest, key);
+    if (number === 1 && isPicture(kind)) await this.pictureArrived(takeId);
+    await this.takes.completeIfWhole(takeId);
+    return "created";
+  }
+
+  /** The row was not taken: it is there already, another one is, or the take is closed. */
+  async #whyNot(trackId: string, number: number, digest: Buffer, key: string): Promise<PutResult> {
+    const [row] = await this.db.rows<{ digest: Buffer; key: string }>("select digest, key from segments where track_id = $1 and number = $2", [trackId, number]);
+    if (row?.key !== key) await this.storage.remove(key);
+    if (!row) throw closed();
+    return sameOr(row.digest, digest, `Segment ${number} of this track is here already with other bytes.`);
+  }
+
+  async #track(takeId: string, kind: TrackKind): Promise<KnownTrack | null> {
+    const cacheKey = `${takeId} ${kind}`;
+    const cached = this.#tracks.get(cacheKey);
+    if (cached) return cached;
+    const row = await this.db.models.Track.findOne({ where: { takeId, kind } });
+    if (!row) return null;
+    const track = { id: row.id, digest: row.initDigest, init: row.init };
+    this.#tracks.set(cacheKey, track);
+    return track;
+  }
+
+  async #requireOpen(takeId: string): Promise<void> {
+    const take = await this.db.models.Take.findByPk(takeId, { attributes: ["state"] });
+    if (take?.state === "complete") throw closed();
+  }
+
+  async #store(key: string, bytes: Buffer): Promise<void> {
+    try {
+      await this.storage.put(key, bytes);
+    } catch (cause) {
+      if (cause instanceof StorageFull) throw new Problem(507, "storage-full", "The server's disk is full. Your recording is kept on this computer and will be sent later.");
+      throw cause;
+    }
+  }
+}
+
+function understood<T>(read: () => T): T {
+  try {
+    return read();
+  } catch (cause) {
+    if (cause instanceof MediaError) throw new Problem(422, "not-a-segment", `${cause.message[0]!.toUpperCase()}${cause.message.slice(1)}.`);
+    throw cause;
+  }
+}
+
+function sameOr(stored: Buffer, sent: Buffer, conflict: string): "known" {
+  if (!stored.equals(sent)) throw new Problem(409, "other-bytes", conflict);
+  return "known";
+}
+
+const short = (digest: Buffer) => digest.toString("hex").slice(0, 16);

@@ -1,0 +1,124 @@
+import { execFile } from "node:child_process";
+import { createHash } from "node:crypto";
+import { mkdtemp, readFile, rm, writeFile } from "node:fs/promises";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { promisify } from "node:util";
+import sharp, { type OverlayOptions } from "sharp";
+import { coverCrop, insetAt, insetRect, type LayoutEvent } from "#core/layout/layout";
+import type { InitInfo } from "#core/media/boxes";
+import type { TakeSource, TrackKind } from "#core/media/tracks";
+import { SECOND } from "#core/time/micros";
+import type { Database } from "../database/connection";
+import type { Storage } from "../storage/storage";
+
+const run = promisify(execFile);
+
+const WIDTH = 960;
+/** Below this spread of brightness a picture says nothing: one colour, or nearly. */
+const BLANK_SPREAD = 6;
+/** How far into a take a picture is looked for. */
+const SEGMENTS_LOOKED_AT = 10;
+
+interface PictureTrack {
+  id: string;
+  kind: TrackKind;
+  init: InitInfo;
+  initKey: string;
+}
+
+/**
+ * Makes the poster from the first picture that is not blank, with the camera in its arch where the layout has it.
+ * While the take grows it may find only blank pictures; it is asked again when the take is complete.
+ * Does nothing when there is a poster, or no picture at all.
+ */
+export async function makePoster(db: Database, storage: Storage, takeId: string): Promise<void> {
+  const [take] = await db.rows<{ recordingId: string; source: TakeSource; state: string; layout: LayoutEvent[]; posterKey: string | null }>(
+    `select t.recording_id as "recordingId", t.source, t.state, t.layout, r.poster_key as "posterKey"
+       from takes t join recordings r on r.id = t.recording_id where t.id = $1`,
+    [takeId],
+  );
+  if (!take || take.posterKey) return;
+  const tracks = await db.rows<PictureTrack>(
+    `select id, kind, init, init_key as "initKey" from tracks where take_id = $1 and kind in ('screen', 'camera')`,
+    [takeId],
+  );
+  const screen = tracks.find((t) => t.kind === "screen");
+  const camera = tracks.find((t) => t.kind === "camera");
+  const lead = screen ?? camera;
+  if (!lead) return;
+
+  const dir = await mkdtemp(join(tmpdir(), "poster-"));
+  try {
+    const found = await firstPicture(db, storage, dir, lead, take.state === "complete");
+    if (!found) return;
+    const inset = insetAt(take.layout, found.at);
+    const wantsFace = take.source === "screen-camera" && inset.shown;
+    const face = wantsFace && camera ? await pictureAt(db, storage, dir, camera, found.segment) : null;
+    // The camera's part of this moment is still on its way; its arrival asks for the poster again.
+    if (wantsFace && !face && take.state !== "complete") return;
+    const jpeg = await compose(found.picture, face, (frame) => insetRect(frame, inset));
+    const key = `posters/${take.recordingId}/${createHash("sha256").update(jpeg).digest("hex").slice(0, 16)}.jpg`;
+    await storage.put(key, jpeg);
+    await db.rows("update recordings set poster_key = $2 where id = $1 and poster_key is null returning id", [take.recordingId, key]);
+  } finally {
+    await rm(dir, { recursive: true });
+  }
+}
+
+/** The first picture that is not blank; the first of all, when they are and no more will come. */
+async function firstPicture(db: Database, storage: Storage, dir: string, track: PictureTrack, last: boolean) {
+  let first: { picture: Buffer; at: number; segment: number } | null = null;
+  for (let segment = 1; segment <= SEGMENTS_LOOKED_AT; segment++) {
+    const picture = await pictureAt(db, storage, dir, track, segment);
+    if (!picture) break;
+    const found = { picture, segment, at: (segment - 1) * 2 * SECOND };
+    if (!(await isBlank(picture))) return found;
+    first ??= found;
+  }
+  return last ? first : null;
+}
+
+/** The first frame of a segment, as PNG; null when the segment is not here. */
+async function pictureAt(db: Database, storage: Storage, dir: string, track: PictureTrack, number: number): Promise<Buffer | null> {
+  const [row] = await db.rows<{ key: string }>("select key from segments where track_id = $1 and number = $2", [track.id, number]);
+  if (!row) return null;
+  const input = join(dir, `${track.kind}-${number}.mp4`);
+  const output = join(dir, `${track.kind}-${number}.png`);
+  await writeFile(input, Buffer.concat([await storage.get(track.initKey), await storage.get(row.key)]));
+  await run("ffmpeg", ["-v", "error", "-y", "-i", input, "-frames:v", "1", output], { timeout: 60_000 });
+  return readFile(output);
+}
+
+/** Is a picture of one colour, as far as an eye would say? */
+export async function isBlank(picture: Buffer): Promise<boolean> {
+  const { channels } = await sharp(picture).resize(160, 90, { fit: "fill" }).removeAlpha().stats();
+  return channels.every((c) => c.stdev < BLANK_SPREAD);
+}
+
+async function compose(picture: Buffer, face: Buffer | null, place: (frame: { width: number; height: number }) => ReturnType<typeof insetRect>): Promise<Buffer> {
+  const base = sharp(picture).resize({ width: WIDTH, withoutEnlargement: true });
+  const { data, info } = await base.png().toBuffer({ resolveWithObject: true });
+  const overlays: OverlayOptions[] = [];
+  if (face) {
+    const rect = place(info);
+    const [left, top, width, height] = [rect.x, rect.y, rect.width, rect.height].map(Math.round) as [number, number, number, number];
+    overlays.push({ input: await arched(face, width, height), left, top });
+  }
+  return sharp(data).composite(overlays).jpeg({ quality: 82 }).toBuffer();
+}
+
+/** A picture cut to the arch: a half circle on a straight foot. */
+async function arched(picture: Buffer, width: number, height: number): Promise<Buffer> {
+  const { width: w = width, height: h = height } = await sharp(picture).metadata();
+  const crop = coverCrop({ width: w, height: h }, { width, height });
+  const r = width / 2;
+  const mask = `<svg width="${width}" height="${height}"><path d="M0 ${height}V${r}A${r} ${r} 0 0 1 ${width} ${r}V${height}Z"/></svg>`;
+  return sharp(picture)
+    .extract({ left: Math.round(crop.x), top: Math.round(crop.y), width: Math.floor(crop.width), height: Math.floor(crop.height) })
+    .resize(width, height, { fit: "fill" })
+    .ensureAlpha()
+    .composite([{ input: Buffer.from(mask), blend: "dest-in" }])
+    .png()
+    .toBuffer();
+}

@@ -1,0 +1,207 @@
+import Joi from "joi";
+import type { TakeSource } from "#core/media/tracks";
+import type { Audience } from "#core/access/access";
+import type { AccessFacts } from "../access/facts";
+import type { Viewer } from "../accounts/sessions";
+import type { Database } from "../database/connection";
+import type { Expected } from "../database/models";
+import { Problem } from "../http/problem";
+import type { Storage } from "../storage/storage";
+import { may, type Deed } from "#core/access/access";
+
+export const SORTS = ["newest", "oldest", "title", "longest"] as const;
+export type Sort = (typeof SORTS)[number];
+
+/** Days that a deleted recording can still be brought back. */
+export const KEPT_DAYS = 30;
+const PAGE = 50;
+/** A recorder notes itself every 10 s and sends a segment every 2 s. Silent for longer than this, it is gone. */
+const SILENT_SECONDS = 40;
+
+/** Where a recording stands, as the library says it. */
+export type RowState =
+  | { kind: "recording"; paused: boolean }
+  | { kind: "uploading"; stored: number; expected: number }
+  | { kind: "ready" }
+  /** the recorder stopped talking before all was here; what is here can be watched */
+  | { kind: "interrupted"; stored: number; expected: number | null }
+  /** the recorder is done and nothing at all has arrived */
+  | { kind: "empty" };
+
+export interface LibraryRow {
+  id: string;
+  token: string;
+  title: string;
+  source: TakeSource;
+  audience: Audience;
+  state: RowState;
+  durationUs: number;
+  createdAt: string;
+  deletedAt: string | null;
+  sender: string;
+  mine: boolean;
+  hasPoster: boolean;
+}
+
+export interface LibraryPage {
+  rows: LibraryRow[];
+  /** where the next page starts; null at the end */
+  next: string | null;
+}
+
+export const libraryQuery = Joi.object({
+  q: Joi.string().trim().max(160).allow("").default(""),
+  sort: Joi.string().valid(...SORTS).default("newest"),
+  show: Joi.string().valid("kept", "deleted").default("kept"),
+  after: Joi.string().max(400).default(null),
+});
+
+export interface LibraryQuery {
+  q: string;
+  sort: Sort;
+  show: "kept" | "deleted";
+  after: string | null;
+}
+
+/** How each sort orders rows, and the value a page continues after. Every one has its index. */
+const ORDER: Record<Sort, { by: string; direction: "asc" | "desc"; type: string }> = {
+  newest: { by: "r.created_at", direction: "desc", type: "timestamptz" },
+  oldest: { by: "r.created_at", direction: "asc", type: "timestamptz" },
+  title: { by: "lower(r.title)", direction: "asc", type: "text" },
+  longest: { by: "r.duration_us", direction: "desc", type: "bigint" },
+};
+
+interface RawRow {
+  id: string;
+  token: string;
+  title: string;
+  source: TakeSource;
+  audience: Audience;
+  state: "recording" | "uploading" | "complete";
+  paused: boolean;
+  expected: Expected | null;
+  stored: number;
+  silent: number;
+  endUs: string | null;
+  durationUs: string;
+  createdAt: Date;
+  deletedAt: Date | null;
+  sender: string;
+  ownerId: string;
+  hasPoster: boolean;
+  position: string;
+}
+
+/** The lists of recordings, and what can be done with a row. */
+export class Library {
+  constructor(
+    private readonly db: Database,
+    private readonly access: AccessFacts,
+    private readonly storage: Storage,
+  ) {}
+
+  /** One page, in one query. The `where` is the `list` line of `core/access`, in SQL. */
+  async page(viewer: Viewer, query: LibraryQuery): Promise<LibraryPage> {
+    const { by, direction, type } = ORDER[query.sort];
+    const after = readCursor(query.after);
+    const rows = await this.db.rows<RawRow>(
+      `select r.id, r.token, r.title, r.audience, r.owner_id as "ownerId", r.duration_us as "durationUs",
+              r.created_at as "createdAt", r.deleted_at as "deletedAt", r.poster_key is not null as "hasPoster",
+              m.name as sender, t.source, t.state, t.paused, t.expected,
+              coalesce(p.stored, 0)::int as stored, p.end_us as "endUs",
+              extract(epoch from now() - greatest(t.heard_at, p.last))::float8 as silent, (${by})::text as position
+         from recordings r
+         join members m on m.id = r.owner_id
+         join lateral (select * from takes where recording_id = r.id order by position desc limit 1) t on true
+         left join lateral (
+           select count(*) as stored, max(s.start_us + s.duration_us) as end_us, max(s.stored_at) as last
+             from tracks k join segments s on s.track_id = k.id where k.take_id = t.id and t.state <> 'complete') p on true
+        where r.workspace_id = $1
+          and ${query.show === "deleted" ? "r.deleted_at is not null and r.owner_id = $2" : "r.deleted_at is null and (r.owner_id = $2 or r.audience = 'anyone')"}
+          and ($3 = '' or r.title ilike $3)
+          ${after ? `and (${by}, r.id) ${direction === "asc" ? ">" : "<"} ($5::${type}, $6::uuid)` : ""}
+        order by ${by} ${direction}, r.id ${direction}
+        limit $4`,
+      [viewer.workspaceId, viewer.id, query.q === "" ? "" : `%${query.q.replace(/[\\%_]/g, "\\$&")}%`, PAGE + 1, ...(after ?? [])],
+    );
+    const last = rows.length > PAGE ? rows[PAGE - 1] : undefined;
+    return { rows: rows.slice(0, PAGE).map((r) => toRow(r, viewer)), next: last ? writeCursor(last.position, last.id) : null };
+  }
+
+  async rename(viewer: Viewer, id: string, title: string): Promise<void> {
+    await this.#require(viewer, "change", id);
+    await this.db.models.Recording.update({ title }, { where: { id } });
+  }
+
+  async share(viewer: Viewer, id: string, audience: Audience): Promise<void> {
+    await this.#require(viewer, "change", id);
+    await this.db.models.Recording.update({ audience }, { where: { id } });
+    await this.access.changed(id);
+  }
+
+  async delete(viewer: Viewer, id: string): Promise<void> {
+    await this.#require(viewer, "change", id);
+    await this.db.models.Recording.update({ deletedAt: new Date() }, { where: { id } });
+    await this.access.changed(id);
+  }
+
+  async restore(viewer: Viewer, id: string): Promise<void> {
+    await this.#require(viewer, "restore", id);
+    await this.db.models.Recording.update({ deletedAt: null }, { where: { id } });
+    await this.access.changed(id);
+  }
+
+  /** Removes a deleted recording for good, before its 30 days are over. */
+  async erase(viewer: Viewer, id: string): Promise<void> {
+    await this.#require(viewer, "restore", id);
+    await eraseRecording(this.db, this.storage, id);
+    await this.access.changed(id);
+  }
+
+  async #require(viewer: Viewer, deed: Deed, id: string): Promise<void> {
+    const recording = await this.access.byId(id);
+    if (!recording || !may(viewer, deed, recording)) throw new Problem(404, "not-found", "This recording is not there any more, or not yours.");
+  }
+}
+
+/** The rows first: once they are gone nobody can be shown a file that is half removed. */
+export async function eraseRecording(db: Database, storage: Storage, id: string): Promise<void> {
+  const takes = await db.models.Take.findAll({ where: { recordingId: id }, attributes: ["id"] });
+  await db.models.Recording.destroy({ where: { id } });
+  for (const take of takes) await storage.removeAll(`takes/${take.id}`);
+  await storage.removeAll(`posters/${id}`);
+}
+
+function toRow(raw: RawRow, viewer: Viewer): LibraryRow {
+  const { id, token, title, source, audience, sender, hasPoster } = raw;
+  return {
+    ...{ id, token, title, source, audience, sender, hasPoster },
+    state: rowState(raw),
+    durationUs: Number(raw.state === "complete" ? raw.durationUs : (raw.endUs ?? 0)),
+    createdAt: raw.createdAt.toISOString(),
+    deletedAt: raw.deletedAt?.toISOString() ?? null,
+    mine: raw.ownerId === viewer.id,
+  };
+}
+
+/** @returns where a take stands, from what is known of it */
+export function rowState(raw: Pick<RawRow, "state" | "paused" | "expected" | "stored" | "silent" | "durationUs">): RowState {
+  if (raw.state === "complete") return Number(raw.durationUs) > 0 ? { kind: "ready" } : { kind: "empty" };
+  const expected = raw.expected ? Object.values(raw.expected).reduce((sum, n) => sum + n, 0) : null;
+  if (raw.silent > SILENT_SECONDS) return { kind: "interrupted", stored: raw.stored, expected };
+  return expected === null ? { kind: "recording", paused: raw.paused } : { kind: "uploading", stored: raw.stored, expected };
+}
+
+const writeCursor = (position: string, id: string) => Buffer.from(JSON.stringify([position, id])).toString("base64url");
+
+function readCursor(text: string | null): [string, string] | null {
+  if (!text) return null;
+  try {
+    const value: unknown = JSON.parse(Buffer.from(text, "base64url").toString("utf8"));
+    const { error } = Joi.array().ordered(Joi.string().max(200).required(), Joi.string().uuid().required()).validate(value);
+    if (!error) return value as [string, string];
+  } catch {
+    // falls through: whoever made it up gets the same answer
+  }
+  throw new Problem(400, "not-valid", "This page of the library cannot be found. Start again from the first.");
+}

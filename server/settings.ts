@@ -1,0 +1,73 @@
+import { randomBytes } from "node:crypto";
+import { existsSync, mkdirSync, readFileSync, writeFileSync } from "node:fs";
+import { join, resolve } from "node:path";
+import Joi from "joi";
+
+/** What can be set from outside. The README has the same table. */
+export interface Settings {
+  port: number;
+  dataDir: string;
+  /** null: start an own PostgreSQL under `dataDir` */
+  databaseUrl: string | null;
+  storageUrl: string;
+  publicUrl: string;
+  sessionSecret: string;
+  logLevel: string;
+}
+
+/** A setting is wrong. The message names it and says what is expected. */
+export class SettingsError extends Error {}
+
+const schema = Joi.object({
+  PORT: Joi.number().port().default(5180),
+  DATA_DIR: Joi.string().default(".data"),
+  DATABASE_URL: Joi.string().uri({ scheme: ["postgres", "postgresql"] }),
+  STORAGE_URL: Joi.string().pattern(/^file:/, "file: address"),
+  PUBLIC_URL: Joi.string().uri({ scheme: ["http", "https"] }),
+  SESSION_SECRET: Joi.string().min(32),
+  LOG_LEVEL: Joi.string().valid("debug", "info", "warn", "error", "silent").default("info"),
+}).options({ abortEarly: false, stripUnknown: true });
+
+/**
+ * Reads the settings, and makes what may be absent: the data directory and the session secret in it.
+ * @throws {SettingsError} if a value cannot be used
+ */
+export function readSettings(env: Record<string, string | undefined>): Settings {
+  const given = Object.fromEntries(Object.entries(env).filter(([, v]) => v !== ""));
+  const { value, error } = schema.validate(given);
+  if (error) throw new SettingsError(`Settings: ${error.details.map((d) => d.message).join("; ")}. See the table in README.md.`);
+  const dataDir = resolve(value.DATA_DIR as string);
+  makeDirectory(dataDir);
+  return {
+    port: value.PORT as number,
+    dataDir,
+    databaseUrl: (value.DATABASE_URL as string | undefined) ?? null,
+    storageUrl: (value.STORAGE_URL as string | undefined) ?? `file:${join(dataDir, "media")}`,
+    publicUrl: ((value.PUBLIC_URL as string | undefined) ?? `http://localhost:${value.PORT}`).replace(/\/+$/, ""),
+    sessionSecret: (value.SESSION_SECRET as string | undefined) ?? keptSecret(join(dataDir, "session-secret")),
+    logLevel: value.LOG_LEVEL as string,
+  };
+}
+
+/** A random secret that is made once and kept, readable by its owner only. */
+export function keptSecret(file: string): string {
+  if (existsSync(file)) {
+    const kept = readFileSync(file, "utf8").trim();
+    if (kept.length >= 32) return kept;
+  }
+  const secret = randomBytes(32).toString("base64url");
+  writeFileSync(file, secret + "\n", { mode: 0o600 });
+  return secret;
+}
+
+function makeDirectory(dir: string) {
+  try {
+    mkdirSync(dir, { recursive: true });
+    const probe = join(dir, ".writable");
+    writeFileSync(probe, "");
+  } catch (cause) {
+    const code = (cause as NodeJS.ErrnoException).code;
+    const why = code === "ENOSPC" ? "the disk is full" : code === "EACCES" || code === "EPERM" ? "this user may not write there" : String(code);
+    throw new SettingsError(`The data directory ${dir} cannot be used: ${why}. Free it, or set DATA_DIR to another place.`, { cause });
+  }
+}
