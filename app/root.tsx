@@ -22,6 +22,8 @@ export function Layout({ children }: { children: ReactNode }) {
         <meta charSet="utf-8" />
         <meta name="viewport" content="width=device-width, initial-scale=1" />
         <meta name="color-scheme" content="light dark" />
+        {/* Notices style themselves when they load; this is how their library learns what the policy allows. */}
+        <script nonce={nonce} suppressHydrationWarning dangerouslySetInnerHTML={{ __html: "window.__nonce__=document.currentScript.nonce" }} />
         <Meta />
         <Links />
       </head>

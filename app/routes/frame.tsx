@@ -2,6 +2,7 @@ import Box from "@mui/material/Box";
 import { Outlet } from "react-router";
 import { Trouble } from "../components/Trouble";
 import { TopBar } from "../components/TopBar";
+import { Outgoing } from "../record/Outgoing";
 import type { Route } from "./+types/frame";
 
 export function loader({ context }: Route.LoaderArgs) {
@@ -14,6 +15,7 @@ export default function Frame({ loaderData }: Route.ComponentProps) {
     <>
       <SkipLink />
       <TopBar person={loaderData.person} />
+      {loaderData.person && <Outgoing />}
       <main id="main" tabIndex={-1} style={{ outline: "none" }}>
         <Outlet />
       </main>

@@ -1,1 +1,184 @@
-export default function Page() { return null; }
+import Alert from "@mui/material/Alert";
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Typography from "@mui/material/Typography";
+import { useSnackbar } from "notistack";
+import { useEffect, useState } from "react";
+import { useNavigate } from "react-router";
+import type { Recorder, RecorderState } from "#capture/recorder";
+import { lacks } from "#capture/support";
+import { proposeTitle } from "#core/title/title";
+import { useInBrowser } from "../components/When";
+import { Arrange } from "../record/Arrange";
+import { sendWords } from "../record/Outgoing";
+import { useOutbox } from "../record/outbox";
+import { Setup, type Wishes } from "../record/Setup";
+import { Stage } from "../record/Stage";
+import { StateBand } from "../record/StateBand";
+import { useDevices } from "../record/useDevices";
+import { useRecorder, useRecorderState } from "../record/useRecorder";
+import { useTelling } from "../record/useTelling";
+import { requireViewer } from "../services/guard.server";
+import type { Route } from "./+types/record";
+
+export const meta: Route.MetaFunction = () => [{ title: "Ready to record · Clear Nod" }];
+
+export function loader({ context, request }: Route.LoaderArgs) {
+  requireViewer(context, request);
+  return null;
+}
+
+const WISHES = "clear-nod-wishes";
+const USUAL: Wishes = { source: "screen-camera", audience: "owner", cues: true, withMicrophone: true };
+
+export default function Record() {
+  const recorder = useRecorder();
+  const state = useRecorderState(recorder);
+  // The server cannot know the devices: the page is drawn in the browser.
+  return recorder && state ? <RecordPage recorder={recorder} state={state} /> : <Box sx={{ minHeight: 480 }} aria-busy="true" />;
+}
+
+function RecordPage({ recorder, state }: { recorder: Recorder; state: RecorderState }) {
+  const [wishes, wish] = useWishes();
+  const lack = useInBrowser() ? lacks(wishes.source) : null;
+  const usesCamera = wishes.source === "screen-camera" || wishes.source === "camera";
+  const usesMicrophone = wishes.source === "voice" || wishes.withMicrophone;
+  const { devices, camera, microphone } = useDevices({ camera: usesCamera && !lack, microphone: usesMicrophone && !lack });
+  const { phase } = state;
+  useTelling(phase, state.count, wishes.cues);
+  useOpenWhenSaved(recorder, state);
+
+  const idle = phase === "ready" || phase === "asking";
+  const needs = wishes.source === "voice" ? microphone.track : wishes.source === "camera" ? camera.track : true;
+  const record = () => {
+    const now = new Date();
+    const at = { weekday: now.getDay(), day: now.getDate(), month: now.getMonth(), hour: now.getHours(), minute: now.getMinutes() };
+    void recorder.record({
+      ...{ source: wishes.source, audience: wishes.audience, title: proposeTitle(wishes.source, at) },
+      ...{ camera: usesCamera ? camera.track : null, microphone: usesMicrophone ? microphone.track : null },
+    });
+  };
+  return (
+    <Box sx={{ maxWidth: 1160, mx: "auto", px: { xs: 1.5, sm: 3 }, py: { xs: 2, md: 3 }, display: "grid", gap: 2 }}>
+      <Typography variant="h1" sx={{ position: "absolute", left: -9999 }}>
+        Record
+      </Typography>
+      <StateBand recorder={recorder} state={state} />
+      {state.problem && (
+        <Alert severity="error" role="alert">
+          {state.problem}
+        </Alert>
+      )}
+      {lack && <Alert severity="warning">{lack}</Alert>}
+      {state.lost.map((device) => (
+        <Alert key={device} severity="warning">
+          The {device} was lost. Recording goes on without it.
+        </Alert>
+      ))}
+      <Box sx={{ display: "grid", gap: 3, gridTemplateColumns: { xs: "1fr", md: "minmax(0,1fr) 340px" }, alignItems: "start" }}>
+        <Box sx={{ display: "grid", gap: 2, order: { xs: idle ? 2 : 1, md: 1 } }}>
+          <Stage source={wishes.source} inset={state.inset} camera={camera.track} onDrop={(corner) => recorder.arrange({ corner })} />
+          {wishes.source === "screen-camera" && phase !== "saving" && phase !== "saved" && <Arrange inset={state.inset} onArrange={(change) => recorder.arrange(change)} />}
+          {!state.inset.shown && <Typography variant="body2">Your picture is hidden from viewers from this moment. The camera keeps running, so that you can show it again.</Typography>}
+        </Box>
+        <Box sx={{ display: "grid", gap: 2, order: { xs: idle ? 1 : 2, md: 2 } }}>
+          <Controls recorder={recorder} state={state} onRecord={record} disabled={Boolean(lack) || !needs} />
+          {idle && <Setup {...{ wishes, camera, microphone }} onWish={wish} cameras={devices.cameras} microphones={devices.microphones} />}
+        </Box>
+      </Box>
+    </Box>
+  );
+}
+
+function Controls({ recorder, state: { phase, take }, onRecord, disabled }: { recorder: Recorder; state: RecorderState; onRecord: () => void; disabled: boolean }) {
+  const [sure, setSure] = useState(false);
+  const { sending } = useOutbox();
+  const mine = sending.find((s) => s.take.takeId === take?.takeId)?.state;
+  const big = { variant: "contained" as const, size: "large" as const, fullWidth: true };
+  if (phase === "ready" || phase === "asking") {
+    return (
+      <Button {...big} color="clay" disabled={disabled || phase === "asking"} onClick={onRecord} sx={{ minHeight: 56 }}>
+        {phase === "asking" ? "Choose in the browser's window" : "Record"}
+      </Button>
+    );
+  }
+  if (phase === "counting") return <Button {...big} variant="outlined" autoFocus onClick={() => recorder.cancel()}>Cancel</Button>;
+  if (phase === "saving" || phase === "saved") {
+    return (
+      <Box sx={{ display: "grid", gap: 1.5 }}>
+        <Typography role="status">{mine && !mine.complete ? sendWords(mine) : "Everything is on the server."}</Typography>
+        {take && <Typography sx={{ overflowWrap: "anywhere" }}>{take.link}</Typography>}
+        {phase === "saved" && <Button {...big} variant="outlined" onClick={() => recorder.again()}>Record another</Button>}
+      </Box>
+    );
+  }
+  return (
+    <Box sx={{ display: "grid", gap: 1.5 }}>
+      <Button {...big} color="clay" onClick={() => void recorder.stop()} sx={{ minHeight: 56 }}>
+        Stop
+      </Button>
+      {phase === "recording" ? (
+        <Button {...big} variant="outlined" onClick={() => recorder.pause()}>
+          Pause
+        </Button>
+      ) : (
+        <Button {...big} onClick={() => recorder.resume()}>
+          Resume
+        </Button>
+      )}
+      {sure ? (
+        <Box role="group" aria-label="Discard" sx={{ display: "flex", gap: 1 }}>
+          <Button fullWidth variant="contained" color="clay" autoFocus onClick={() => void recorder.discard()}>
+            Discard it
+          </Button>
+          <Button fullWidth onClick={() => setSure(false)}>
+            Keep
+          </Button>
+        </Box>
+      ) : (
+        <Button fullWidth onClick={() => setSure(true)}>
+          Discard
+        </Button>
+      )}
+      {mine?.hold && <Alert severity="warning">{sendWords(mine)}</Alert>}
+    </Box>
+  );
+}
+
+/** After Stop: the link goes to the clipboard and the preview opens, as soon as the server has the end. */
+function useOpenWhenSaved(recorder: Recorder, { phase, take }: RecorderState) {
+  const navigate = useNavigate();
+  const { enqueueSnackbar } = useSnackbar();
+  const { sending } = useOutbox();
+  const state = sending.find((s) => s.take.takeId === take?.takeId)?.state;
+  // Off line there is nothing to open yet; the page then says what is kept here.
+  const reached = phase === "saved" && take !== null && (state === undefined || state.complete || state.hold === null);
+  useEffect(() => {
+    if (phase !== "saving" || !take) return;
+    navigator.clipboard.writeText(take.link).then(
+      () => enqueueSnackbar("Link copied"),
+      () => enqueueSnackbar("The browser did not let us copy the link. Use the copy button.", { variant: "warning" }),
+    );
+  }, [phase, take, enqueueSnackbar]);
+  useEffect(() => {
+    if (reached) void navigate(`/w/${take!.token}`);
+  }, [reached, take, navigate]);
+  useEffect(() => () => void recorder.stop(), [recorder]);
+}
+
+function useWishes() {
+  const [wishes, setWishes] = useState<Wishes>(() => {
+    try {
+      return { ...USUAL, ...(JSON.parse(localStorage.getItem(WISHES) ?? "{}") as Partial<Wishes>) };
+    } catch {
+      return USUAL;
+    }
+  });
+  const wish = (change: Partial<Wishes>) =>
+    setWishes((now) => {
+      const next = { ...now, ...change };
+      localStorage.setItem(WISHES, JSON.stringify(next));
+      return next;
+    });
+  return [wishes, wish] as const;
+}

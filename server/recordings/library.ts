@@ -128,6 +128,17 @@ export class Library {
     return { rows: rows.slice(0, PAGE).map((r) => toRow(r, viewer)), next: last ? writeCursor(last.position, last.id) : null };
   }
 
+  /** What the watch page says of a recording. */
+  async details(id: string): Promise<{ id: string; title: string; sender: string; createdAt: string; hasPoster: boolean }> {
+    const [row] = await this.db.rows<{ id: string; title: string; sender: string; createdAt: Date; hasPoster: boolean }>(
+      `select r.id, r.title, m.name as sender, r.created_at as "createdAt", r.poster_key is not null as "hasPoster"
+         from recordings r join members m on m.id = r.owner_id where r.id = $1`,
+      [id],
+    );
+    if (!row) throw new Problem(404, "not-found", "There is nothing here that you can open.");
+    return { ...row, createdAt: row.createdAt.toISOString() };
+  }
+
   async rename(viewer: Viewer, id: string, title: string): Promise<void> {
     await this.#require(viewer, "change", id);
     await this.db.models.Recording.update({ title }, { where: { id } });

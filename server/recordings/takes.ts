@@ -159,8 +159,17 @@ export class Takes {
     return Object.fromEntries(rows.map((r) => [r.kind, r.numbers]));
   }
 
-  /** Thrown away by its recorder: closed as it is and put among the deleted, from where it can still come back. */
+  /**
+   * Thrown away by its recorder: closed as it is and put among the deleted, from where it can still come back.
+   * A take of which nothing has arrived leaves no trace.
+   */
   async discard(takeId: string): Promise<void> {
+    const [empty] = await this.db.rows<{ id: string }>(
+      `delete from recordings r using takes t where t.id = $1 and r.id = t.recording_id
+          and not exists (select 1 from tracks k join segments s on s.track_id = k.id where k.take_id = t.id) returning r.id`,
+      [takeId],
+    );
+    if (empty) return this.access.changed(empty.id);
     const [row] = await this.db.rows<{ recordingId: string }>(
       `with closed as (
          update takes set state = 'complete', paused = false where id = $1 returning id, recording_id

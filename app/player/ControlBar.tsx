@@ -1,0 +1,79 @@
+import Fullscreen from "@mui/icons-material/Fullscreen";
+import Keyboard from "@mui/icons-material/Keyboard";
+import Pause from "@mui/icons-material/Pause";
+import PlayArrow from "@mui/icons-material/PlayArrow";
+import VolumeOff from "@mui/icons-material/VolumeOff";
+import VolumeUp from "@mui/icons-material/VolumeUp";
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import IconButton from "@mui/material/IconButton";
+import MenuItem from "@mui/material/MenuItem";
+import Select from "@mui/material/Select";
+import Slider from "@mui/material/Slider";
+import { formatClock, SECOND, spokenLength, toSeconds } from "#core/time/micros";
+import { RATES, type Player, type PlayerState } from "./player";
+
+interface Props {
+  player: Player | null;
+  state: PlayerState;
+  camera: { shown: boolean; toggle: () => void } | null;
+  onFull: () => void;
+  onKeys: () => void;
+}
+
+/** The controls stand under the picture on their own pane; nothing covers what is explained. */
+export function ControlBar({ player, state, camera, onFull, onKeys }: Props) {
+  const { playing, time, duration, buffered, rate, volume, muted } = state;
+  return (
+    <Box role="group" aria-label="Player" sx={{ border: "1px solid", borderTop: 0, borderColor: "mist", bgcolor: "background.paper", px: { xs: 1, sm: 2 }, pb: 0.5 }}>
+      <Box sx={{ position: "relative" }}>
+        <Box aria-hidden sx={{ position: "absolute", left: 0, top: "50%", height: 4, mt: "-2px", bgcolor: "text.secondary", opacity: 0.35 }} style={{ width: duration ? `${(100 * buffered) / duration}%` : 0 }} />
+        <Slider
+          aria-label="Position"
+          size="small"
+          min={0}
+          max={Math.max(1, toSeconds(duration))}
+          step={0.1}
+          value={Math.min(toSeconds(time), Math.max(1, toSeconds(duration)))}
+          getAriaValueText={(v) => `${spokenLength(v * SECOND)} of ${spokenLength(duration)}`}
+          onChange={(_, v) => player?.seek(Math.round((v as number) * SECOND))}
+          // The page's own keys move it; the slider's would move it a second time.
+          onKeyDownCapture={(e) => e.key.startsWith("Arrow") && e.preventDefault()}
+          sx={{ display: "block", py: "14px !important", "& .MuiSlider-thumb": { borderRadius: "50% 50% 0 0 / 43% 43% 0 0", width: 14, height: 16 } }}
+        />
+      </Box>
+      <Box sx={{ display: "flex", alignItems: "center", gap: { xs: 0.5, sm: 1 }, flexWrap: "wrap" }}>
+        <Button variant="contained" startIcon={playing ? <Pause /> : <PlayArrow />} onClick={() => player?.toggle()} disabled={!player} sx={{ minWidth: 104 }}>
+          {playing ? "Pause" : "Play"}
+        </Button>
+        <Box component="span" className="clock" sx={{ px: 1, minWidth: 96 }}>
+          {formatClock(time)} / {formatClock(duration)}
+        </Box>
+        <IconButton aria-label={muted ? "Sound on" : "Sound off"} aria-pressed={muted} onClick={() => player?.setMuted(!muted)}>
+          {muted ? <VolumeOff /> : <VolumeUp />}
+        </IconButton>
+        <Slider aria-label="Volume" size="small" min={0} max={1} step={0.05} value={muted ? 0 : volume} onChange={(_, v) => player?.setVolume(v as number)} sx={{ width: 80, display: { xs: "none", sm: "block" } }} />
+        <Select size="small" variant="standard" disableUnderline value={rate} onChange={(e) => player?.setRate(Number(e.target.value))} inputProps={{ "aria-label": "Speed" }} sx={{ px: 1 }}>
+          {RATES.map((r) => (
+            <MenuItem key={r} value={r}>
+              {r}×
+            </MenuItem>
+          ))}
+        </Select>
+        {camera && (
+          <Button size="small" aria-pressed={!camera.shown} onClick={camera.toggle}>
+            {camera.shown ? "Hide camera" : "Show camera"}
+          </Button>
+        )}
+        <Box sx={{ ml: "auto", display: "flex" }}>
+          <IconButton aria-label="Keys" onClick={onKeys} sx={{ display: { xs: "none", sm: "inline-flex" } }}>
+            <Keyboard />
+          </IconButton>
+          <IconButton aria-label="Full screen" onClick={onFull}>
+            <Fullscreen />
+          </IconButton>
+        </Box>
+      </Box>
+    </Box>
+  );
+}

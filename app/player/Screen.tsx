@@ -1,0 +1,102 @@
+import PlayArrow from "@mui/icons-material/PlayArrow";
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Typography from "@mui/material/Typography";
+import { useEffect, useRef, useState } from "react";
+import { insetAt, type Corner } from "#core/layout/layout";
+import { formatClock } from "#core/time/micros";
+import type { Playable } from "#server/playback/playback";
+import { archRadius } from "../components/Arch";
+import { InsetArch } from "../components/InsetArch";
+import { ControlBar } from "./ControlBar";
+import { onPlayerKey } from "./keys";
+import { KeysDialog } from "./KeysDialog";
+import { usePlayer } from "./usePlayer";
+
+const SOUND_ONLY = { width: 16, height: 5 };
+
+/** The layers of a recording, and the controls under them. */
+export function Screen({ token, playable, hasPoster, title }: { token: string; playable: Playable; hasPoster: boolean; title: string }) {
+  const { layers, layout, durationUs } = playable;
+  const { player, state, attach } = usePlayer(token, layers, durationUs, playable.state === "complete");
+  const root = useRef<HTMLDivElement>(null);
+  const [keys, setKeys] = useState(false);
+  const [corner, setCorner] = useState<Corner | null>(null);
+  const [hidden, setHidden] = useState(false);
+  const frame = playable.frame ?? SOUND_ONLY;
+  const hasCamera = layers.some((l) => l.role === "camera");
+  const hasSound = layers.some((l) => l.role === "sound");
+  const placed = insetAt(layout, state.time);
+  const inset = { ...placed, corner: corner ?? placed.corner, shown: placed.shown && !hidden };
+  const shownDuration = state.duration || durationUs;
+  const full = () => void (document.fullscreenElement ? document.exitFullscreen() : root.current?.requestFullscreen());
+
+  useEffect(() => {
+    if (!player) return;
+    const press = (event: KeyboardEvent) => {
+      const target = event.target as HTMLElement;
+      // Space on a button presses the button; typing is typing.
+      if (target.closest("input:not([type=range]), textarea, [role=dialog], [role=listbox], [role=combobox], [contenteditable]")) return;
+      if (event.key === " " && target.closest("button, a, [role=button]")) return;
+      if (target.closest("[aria-label=Volume]")) return;
+      if (onPlayerKey(event, player, { toggleCamera: () => setHidden((h) => !h), toggleFull: full, showKeys: () => setKeys(true) })) event.preventDefault();
+    };
+    document.addEventListener("keydown", press);
+    return () => document.removeEventListener("keydown", press);
+  }, [player]);
+
+  return (
+    <Box ref={root} data-testid="player" sx={{ "&:fullscreen": { bgcolor: "bar.main", display: "grid", gridTemplateRows: "minmax(0,1fr) auto" } }}>
+      <Box sx={{ display: "grid", placeItems: "center", bgcolor: "bar.main", minHeight: 0 }}>
+        <Box style={{ aspectRatio: `${frame.width} / ${frame.height}` }} sx={{ position: "relative", width: "100%", maxHeight: "calc(100vh - 260px)", minHeight: { sm: 200 }, ":fullscreen &": { maxHeight: "100%" }, mx: "auto" }}>
+          <video ref={attach("main")} aria-label={`${title}, main picture`} playsInline preload="auto" poster={hasPoster && !state.started ? `/w/${token}/poster.jpg` : undefined} onClick={() => player?.toggle()} style={{ position: "absolute", inset: 0, width: "100%", height: "100%", objectFit: "contain" }} />
+          {hasSound && <audio ref={attach("sound")} />}
+          {hasCamera && (
+            <CameraPlace>
+              <InsetArch frame={frame} inset={{ ...inset, shown: inset.shown && state.started }} onDrop={setCorner}>
+                <video ref={attach("camera")} aria-label={`${title}, camera`} playsInline muted preload="auto" />
+              </InsetArch>
+            </CameraPlace>
+          )}
+          <Over state={state} length={shownDuration} ready={player !== null} onPlay={() => player?.play()} resumes={state.time > 0} />
+        </Box>
+      </Box>
+      <ControlBar player={player} state={{ ...state, duration: shownDuration }} camera={hasCamera ? { shown: !hidden, toggle: () => setHidden(!hidden) } : null} onFull={full} onKeys={() => setKeys(true)} />
+      <KeysDialog open={keys} onClose={() => setKeys(false)} />
+    </Box>
+  );
+}
+
+/** Over the screen where there is room; on a narrow screen the camera picture stands under it. */
+function CameraPlace({ children }: { children: React.ReactNode }) {
+  return (
+    <Box
+      sx={{
+        display: "contents",
+        "@media (max-width: 600px)": {
+          "& > div": { left: "50% !important", top: "100% !important", width: "130px !important", height: "150px !important", ml: "-65px", mt: 1, borderRadius: archRadius },
+        },
+      }}
+    >
+      {children}
+    </Box>
+  );
+}
+
+function Over({ state, length, ready, onPlay, resumes }: { state: { started: boolean; waiting: boolean; problem: string | null; time: number; growing: boolean }; length: number; ready: boolean; onPlay: () => void; resumes: boolean }) {
+  if (!state.started) {
+    return (
+      <Box sx={{ position: "absolute", inset: 0, display: "grid", placeItems: "center" }}>
+        <Button variant="contained" size="large" disabled={!ready} onClick={onPlay} startIcon={<PlayArrow />} sx={{ fontSize: "1.15rem", px: 3, py: 1.5, zIndex: 3 }}>
+          {resumes ? `Go on at ${formatClock(state.time)}` : `Play, ${formatClock(length)}`}
+        </Button>
+      </Box>
+    );
+  }
+  const words = state.problem ?? (state.waiting ? (state.growing ? "Waiting for the next seconds" : "Loading") : null);
+  return (
+    <Typography role="status" sx={{ position: "absolute", left: 12, bottom: 12, bgcolor: "bar.main", color: "bar.contrastText", px: words ? 1.5 : 0, py: words ? 0.5 : 0, zIndex: 3 }}>
+      {words}
+    </Typography>
+  );
+}

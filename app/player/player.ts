@@ -1,0 +1,188 @@
+import { correct } from "#core/sync/correction";
+import { fromSeconds, toSeconds, type Micros } from "#core/time/micros";
+import { Layer } from "./layer";
+
+export const RATES = [0.5, 0.75, 1, 1.25, 1.5, 1.75, 2, 2.5] as const;
+
+export interface PlayerState {
+  /** the viewer wants it to play */
+  playing: boolean;
+  /** it wants to play, and waits for pictures or sound */
+  waiting: boolean;
+  time: Micros;
+  /** what can be played so far */
+  duration: Micros;
+  buffered: Micros;
+  rate: number;
+  volume: number;
+  muted: boolean;
+  /** the take may still get longer */
+  growing: boolean;
+  ended: boolean;
+  started: boolean;
+  problem: string | null;
+}
+
+export interface Source {
+  media: HTMLMediaElement;
+  url: string;
+}
+
+const STEP_MS = 50;
+/** Layers end a little apart; a follower that is this close to its end is not waited for. Seconds. */
+const TAIL = 0.25;
+
+/**
+ * Plays a lead layer and its followers as one. The lead's clock counts; followers are brought into step by small changes of their
+ * speed. When one layer has to wait, the others wait with it. Knows nothing of React.
+ */
+export class Player {
+  #lead: Layer;
+  #followers: Layer[];
+  #timer: ReturnType<typeof setInterval>;
+  #listeners = new Set<() => void>();
+  /** layers stand still until all have the moment that was sought */
+  #aligning = true;
+  #state: PlayerState = {
+    ...{ playing: false, waiting: false, time: 0, duration: 0, buffered: 0, rate: 1, volume: 1, muted: false },
+    ...{ growing: true, ended: false, started: false, problem: null },
+  };
+
+  constructor(lead: Source, followers: Source[], start: Micros) {
+    const events = { onChange: () => this.#look(), onFailed: (problem: string) => this.#set({ problem }) };
+    this.#lead = new Layer(lead.media, lead.url, toSeconds(start), events);
+    this.#followers = followers.map((f) => new Layer(f.media, f.url, toSeconds(start), events));
+    this.#timer = setInterval(() => this.#step(), STEP_MS);
+    this.#set({ time: start });
+  }
+
+  subscribe = (listener: () => void): (() => void) => {
+    this.#listeners.add(listener);
+    return () => this.#listeners.delete(listener);
+  };
+  snapshot = (): PlayerState => this.#state;
+
+  play(): void {
+    if (this.#state.ended) this.seek(0);
+    this.#set({ playing: true, started: true, ended: false });
+    this.#step();
+  }
+
+  pause(): void {
+    this.#set({ playing: false, waiting: false });
+    this.#step();
+  }
+
+  toggle(): void {
+    if (this.#state.playing) this.pause();
+    else this.play();
+  }
+
+  seek(to: Micros): void {
+    const time = Math.max(0, Math.min(to, this.#state.duration || to));
+    this.#aligning = true;
+    for (const layer of this.#all()) {
+      layer.media.pause();
+      layer.media.currentTime = Math.min(toSeconds(time), layer.end || Infinity);
+    }
+    this.#set({ time, ended: false });
+  }
+
+  setRate(rate: number): void {
+    this.#set({ rate: Math.max(RATES[0], Math.min(RATES.at(-1)!, rate)) });
+    for (const layer of this.#all()) layer.media.playbackRate = this.#state.rate;
+  }
+
+  setVolume(volume: number): void {
+    this.#set({ volume: Math.max(0, Math.min(1, volume)), muted: false });
+    this.#applySound();
+  }
+
+  setMuted(muted: boolean): void {
+    this.#set({ muted });
+    this.#applySound();
+  }
+
+  /** How far each follower is from the lead, in ms; for tests and benches. */
+  drifts(): number[] {
+    return this.#followers.filter((f) => this.#wanted(f)).map((f) => (f.time - this.#lead.time) * 1000);
+  }
+
+  destroy(): void {
+    clearInterval(this.#timer);
+    for (const layer of this.#all()) layer.destroy();
+    this.#listeners.clear();
+  }
+
+  /** One look at the layers: who plays, who waits, who is out of step. */
+  #step(): void {
+    const lead = this.#lead;
+    const wanted = this.#followers.filter((f) => this.#wanted(f));
+    for (const f of this.#followers) if (!wanted.includes(f)) f.media.pause();
+    if (!this.#state.playing || this.#state.ended) {
+      for (const layer of this.#all()) layer.media.pause();
+      return;
+    }
+    const late = [lead, ...wanted].filter((layer) => !layer.ready && !layer.media.ended);
+    if (late.length > 0) {
+      // All wait for the late one; the late one itself plays on, or its data would never start it.
+      for (const layer of [lead, ...wanted]) layer.media.pause();
+      if (!this.#state.waiting) this.#set({ waiting: true });
+      this.#aligning = true;
+      return;
+    }
+    if (this.#aligning) {
+      this.#aligning = false;
+      for (const f of wanted) if (Math.abs(f.time - lead.time) > 0.02) f.media.currentTime = lead.time;
+      if (wanted.some((f) => f.media.seeking)) {
+        this.#aligning = true;
+        return;
+      }
+    }
+    for (const layer of [lead, ...wanted]) if (layer.media.paused && !layer.media.ended) void layer.media.play().catch((error: Error) => this.#refused(error));
+    if (this.#state.waiting || this.#state.problem) this.#set({ waiting: false, problem: null });
+    for (const f of wanted) {
+      const todo = correct(f.time - lead.time, this.#state.rate);
+      if (todo.kind === "seek") this.seek(fromSeconds(lead.time));
+      else if (Math.abs(f.media.playbackRate - todo.rate) > 0.001) f.media.playbackRate = todo.rate;
+    }
+  }
+
+  /** A follower that has come to its end, or was lost while recording, is not waited for. */
+  #wanted(f: Layer): boolean {
+    return f.media.error === null && (f.end === 0 || f.growing || this.#lead.time < f.end - TAIL);
+  }
+
+  #look(): void {
+    const { media } = this.#lead;
+    const buffered = media.buffered.length > 0 ? media.buffered.end(media.buffered.length - 1) : 0;
+    const ended = media.ended && !this.#lead.growing;
+    this.#set({
+      ...{ time: this.#aligning && media.seeking ? this.#state.time : fromSeconds(media.currentTime) },
+      ...{ duration: fromSeconds(this.#lead.end), buffered: fromSeconds(buffered), growing: this.#lead.growing, ended },
+      ...(ended && { playing: false, waiting: false }),
+    });
+  }
+
+  #applySound(): void {
+    const { volume, muted } = this.#state;
+    // The camera layer has no sound of its own; a sound layer is as loud as the lead.
+    for (const layer of this.#all()) {
+      layer.media.volume = volume;
+      layer.media.muted = muted || (layer !== this.#lead && layer.media instanceof HTMLVideoElement);
+    }
+  }
+
+  #refused(error: Error): void {
+    if (error.name === "NotAllowedError") this.#set({ playing: false, problem: "The browser wants a press before it plays sound. Press Play." });
+  }
+
+  #all(): Layer[] {
+    return [this.#lead, ...this.#followers];
+  }
+
+  #set(change: Partial<PlayerState>): void {
+    this.#state = { ...this.#state, ...change };
+    this.#listeners.forEach((listener) => listener());
+  }
+}

@@ -1,0 +1,91 @@
+import Alert from "@mui/material/Alert";
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import FormControlLabel from "@mui/material/FormControlLabel";
+import MenuItem from "@mui/material/MenuItem";
+import Switch from "@mui/material/Switch";
+import TextField from "@mui/material/TextField";
+import ToggleButton from "@mui/material/ToggleButton";
+import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
+import Typography from "@mui/material/Typography";
+import type { TakeSource } from "#core/media/tracks";
+import { LevelBar } from "./LevelBar";
+import type { OpenDevice } from "./useDevices";
+
+export interface Wishes {
+  source: TakeSource;
+  audience: "owner" | "anyone";
+  cues: boolean;
+  withMicrophone: boolean;
+}
+
+const SOURCES: { value: TakeSource; name: string }[] = [
+  { value: "screen-camera", name: "Screen and camera" },
+  { value: "screen", name: "Screen" },
+  { value: "camera", name: "Camera" },
+  { value: "voice", name: "Voice" },
+];
+
+interface Props {
+  wishes: Wishes;
+  onWish: (change: Partial<Wishes>) => void;
+  camera: OpenDevice;
+  microphone: OpenDevice;
+  cameras: MediaDeviceInfo[];
+  microphones: MediaDeviceInfo[];
+}
+
+/** Everything that is chosen before recording. */
+export function Setup({ wishes, onWish, camera, microphone, cameras, microphones }: Props) {
+  const usesCamera = wishes.source === "screen-camera" || wishes.source === "camera";
+  return (
+    <Box sx={{ display: "grid", gap: 2 }}>
+      <Box>
+        <Typography variant="h3" component="h2" id="what" sx={{ mb: 1 }}>
+          What to record
+        </Typography>
+        <ToggleButtonGroup exclusive fullWidth color="primary" aria-labelledby="what" value={wishes.source} onChange={(_, source: TakeSource | null) => source && onWish({ source })} sx={{ display: "grid", gridTemplateColumns: "1fr 1fr", "& .MuiToggleButton-root": { border: "1px solid", borderColor: "mist !important", m: "0 !important", color: "text.primary", py: 1 }, "& .Mui-selected": { fontWeight: 600, boxShadow: "inset 0 -3px 0 var(--mui-palette-primary-main)" } }}>
+          {SOURCES.map(({ value, name }) => (
+            <ToggleButton key={value} value={value}>
+              {name}
+            </ToggleButton>
+          ))}
+        </ToggleButtonGroup>
+      </Box>
+      <Device name="Microphone" device={microphone} list={microphones} wanted={wishes.withMicrophone} />
+      {microphone.track && <LevelBar track={microphone.track} />}
+      {wishes.source !== "voice" && (
+        <FormControlLabel control={<Switch checked={wishes.withMicrophone} onChange={(_, withMicrophone) => onWish({ withMicrophone })} />} label="Record my voice" />
+      )}
+      {usesCamera && <Device name="Camera" device={camera} list={cameras} wanted />}
+      <TextField select size="small" label="Who can open the link" value={wishes.audience} onChange={(e) => onWish({ audience: e.target.value as Wishes["audience"] })}>
+        <MenuItem value="owner">Only me, until I share it</MenuItem>
+        <MenuItem value="anyone">Anyone with the link, from the first second</MenuItem>
+      </TextField>
+      <FormControlLabel control={<Switch checked={wishes.cues} onChange={(_, cues) => onWish({ cues })} />} label="Sound when the state changes" />
+    </Box>
+  );
+}
+
+function Device({ name, device, list, wanted }: { name: string; device: OpenDevice; list: MediaDeviceInfo[]; wanted: boolean }) {
+  if (!wanted) return null;
+  return (
+    <Box sx={{ display: "grid", gap: 1 }}>
+      {list.length > 0 && (
+        <TextField select size="small" label={name} value={list.some((d) => d.deviceId === device.chosen) ? device.chosen : ""} onChange={(e) => device.choose(e.target.value)}>
+          {list.map((d, i) => (
+            <MenuItem key={d.deviceId} value={d.deviceId}>
+              {d.label || `${name} ${i + 1}`}
+            </MenuItem>
+          ))}
+        </TextField>
+      )}
+      {device.problem && (
+        <Alert severity="error" action={<Button color="inherit" size="small" onClick={device.retry}>Try again</Button>}>
+          {device.problem.message}
+        </Alert>
+      )}
+      {!device.problem && !device.track && <Typography variant="body2">Waiting for the {name.toLowerCase()}. The browser may be asking you.</Typography>}
+    </Box>
+  );
+}

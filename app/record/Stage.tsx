@@ -1,0 +1,34 @@
+import Mic from "@mui/icons-material/Mic";
+import Box from "@mui/material/Box";
+import Typography from "@mui/material/Typography";
+import type { Corner, Inset } from "#core/layout/layout";
+import type { TakeSource } from "#core/media/tracks";
+import { InsetArch } from "../components/InsetArch";
+import { TrackVideo } from "../components/TrackVideo";
+
+const FRAME = { width: 16, height: 9 };
+
+/** What the viewers will see, in small: the screen as a pane, the camera picture in its arch. */
+export function Stage({ source, inset, camera, onDrop }: { source: TakeSource; inset: Inset; camera: MediaStreamTrack | null; onDrop: (corner: Corner) => void }) {
+  const onScreen = source === "screen" || source === "screen-camera";
+  return (
+    <Box sx={{ position: "relative", aspectRatio: "16 / 9", bgcolor: "background.paper", border: "1px solid", borderColor: "text.secondary", overflow: "hidden", backgroundImage: onScreen ? "linear-gradient(var(--mui-palette-mist) 1px, transparent 1px), linear-gradient(90deg, var(--mui-palette-mist) 1px, transparent 1px)" : "none", backgroundSize: "25% 33.34%" }}>
+      {onScreen && (
+        <Typography sx={{ position: "absolute", inset: 0, display: "grid", placeItems: "center", color: "text.secondary" }}>
+          <span>Your screen</span>
+        </Typography>
+      )}
+      {source === "camera" && (camera ? <TrackVideo track={camera} label="Camera preview" mirrored /> : null)}
+      {source === "voice" && (
+        <Box sx={{ position: "absolute", inset: 0, display: "grid", placeItems: "center" }}>
+          <Mic aria-label="Voice only" sx={{ fontSize: 64, color: "text.secondary" }} />
+        </Box>
+      )}
+      {source === "screen-camera" && (
+        <InsetArch frame={FRAME} inset={inset} onDrop={onDrop}>
+          {camera && <TrackVideo track={camera} label="Camera preview" mirrored />}
+        </InsetArch>
+      )}
+    </Box>
+  );
+}

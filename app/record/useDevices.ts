@@ -1,0 +1,67 @@
+import { useCallback, useEffect, useState } from "react";
+import { DeviceProblem, listDevices, openCamera, openMicrophone, type Devices } from "#capture/devices";
+
+export interface OpenDevice {
+  track: MediaStreamTrack | null;
+  problem: DeviceProblem | null;
+  chosen: string | null;
+  choose: (deviceId: string) => void;
+  retry: () => void;
+}
+
+const REMEMBERED = { camera: "clear-nod-camera", microphone: "clear-nod-microphone" };
+
+/** Opens a device while it is wanted, keeps the choice for next time, and comes back after unplugging when asked. */
+function useDevice(kind: "camera" | "microphone", wanted: boolean, onOpened: () => void): OpenDevice {
+  const [chosen, setChosen] = useState<string | null>(null);
+  const [attempt, setAttempt] = useState(0);
+  const [track, setTrack] = useState<MediaStreamTrack | null>(null);
+  const [problem, setProblem] = useState<DeviceProblem | null>(null);
+
+  useEffect(() => setChosen(localStorage.getItem(REMEMBERED[kind])), [kind]);
+  useEffect(() => {
+    if (!wanted) return;
+    let gone = false;
+    let opened: MediaStreamTrack | null = null;
+    setProblem(null);
+    const open = kind === "camera" ? openCamera : openMicrophone;
+    // A remembered device may have been unplugged for good: then any other will do.
+    open(chosen)
+      .catch((error: unknown) => (chosen && error instanceof DeviceProblem && error.reason === "missing" ? open(null) : Promise.reject(error)))
+      .then((got) => {
+        opened = got;
+        if (gone) return got.stop();
+        got.addEventListener("ended", () => setProblem(new DeviceProblem(kind, "missing", `The ${kind} was unplugged. Plug it in and press Try again, or choose another.`)));
+        setTrack(got);
+        onOpened();
+      })
+      .catch((error: unknown) => {
+        if (!gone) setProblem(error instanceof DeviceProblem ? error : new DeviceProblem(kind, "other", String(error)));
+      });
+    return () => {
+      gone = true;
+      opened?.stop();
+      setTrack(null);
+    };
+  }, [kind, wanted, chosen, attempt, onOpened]);
+
+  return {
+    ...{ track, problem: wanted ? problem : null, chosen: track?.getSettings().deviceId ?? chosen },
+    choose: (deviceId) => {
+      localStorage.setItem(REMEMBERED[kind], deviceId);
+      setChosen(deviceId);
+    },
+    retry: () => setAttempt((n) => n + 1),
+  };
+}
+
+export function useDevices(wants: { camera: boolean; microphone: boolean }) {
+  const [devices, setDevices] = useState<Devices>({ cameras: [], microphones: [] });
+  // Names are told only once a device has been allowed.
+  const refresh = useCallback(() => void listDevices().then(setDevices, () => undefined), []);
+  useEffect(() => {
+    navigator.mediaDevices?.addEventListener("devicechange", refresh);
+    return () => navigator.mediaDevices?.removeEventListener("devicechange", refresh);
+  }, [refresh]);
+  return { devices, camera: useDevice("camera", wants.camera, refresh), microphone: useDevice("microphone", wants.microphone, refresh) };
+}

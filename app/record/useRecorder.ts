@@ -1,0 +1,27 @@
+import { useEffect, useState, useSyncExternalStore } from "react";
+import { Recorder, type RecorderState, type StartTake } from "#capture/recorder";
+import { theOutbox } from "./outbox";
+
+const startTake: StartTake = async ({ source, title, audience }) => {
+  let answer: Response;
+  try {
+    answer = await fetch("/takes", { method: "POST", body: JSON.stringify({ source, title, audience }), headers: { "content-type": "application/json" } });
+  } catch {
+    throw new Error("The server cannot be reached, so no recording was started. Check the connection, then press Record again.");
+  }
+  const said = (await answer.json().catch(() => ({}))) as Awaited<ReturnType<StartTake>> & { message?: string };
+  if (!answer.ok) throw new Error(said.message ?? "The server could not start a recording. Nothing was recorded. Try again in a moment.");
+  return said;
+};
+
+/** The recorder of this page; null on the server and for the first moment in the browser. */
+export function useRecorder(): Recorder | null {
+  const [recorder, setRecorder] = useState<Recorder | null>(null);
+  useEffect(() => setRecorder(new Recorder(theOutbox(), startTake)), []);
+  return recorder;
+}
+
+const none = () => () => undefined;
+export function useRecorderState(recorder: Recorder | null): RecorderState | null {
+  return useSyncExternalStore(recorder?.subscribe ?? none, () => recorder?.snapshot() ?? null, () => null);
+}

@@ -1,0 +1,101 @@
+import type { TrackKind } from "#core/media/tracks";
+import type { Micros } from "#core/time/micros";
+import { sharedNow } from "../clock";
+import type { Order, Report, SourceStream } from "./messages";
+
+export interface Sources {
+  screen?: MediaStreamTrack;
+  sound?: MediaStreamTrack;
+  camera?: MediaStreamTrack;
+  microphone?: MediaStreamTrack;
+}
+
+export interface Stopped {
+  expected: Partial<Record<TrackKind, number>>;
+  duration: Micros;
+}
+
+/** The page's side of the engine worker. */
+export class Engine {
+  #worker = new Worker(new URL("./engine.worker.ts", import.meta.url), { type: "module" });
+  #failed: (error: Error) => void = () => undefined;
+  #ready = Promise.withResolvers<void>();
+  #stopped = Promise.withResolvers<Stopped>();
+
+  constructor(
+    sources: Sources,
+    onPart: (kind: TrackKind, number: number, bytes: ArrayBuffer) => void,
+    onFailed: (error: Error) => void,
+  ) {
+    this.#failed = (error) => {
+      this.#ready.reject(error);
+      this.#stopped.reject(error);
+      onFailed(error);
+    };
+    // Both are watched by whoever asks for them; nobody may be asking yet.
+    this.#ready.promise.catch(() => undefined);
+    this.#stopped.promise.catch(() => undefined);
+    this.#worker.onmessage = ({ data }: MessageEvent<Report>) => {
+      if (data.type === "ready") this.#ready.resolve();
+      if (data.type === "part") onPart(data.kind, data.number, data.bytes);
+      if (data.type === "stopped") this.#stopped.resolve(data);
+      if (data.type === "failed") this.#failed(new Error(data.message));
+    };
+    this.#worker.onerror = (event) => this.#failed(new Error(event.message || "The recording engine could not start."));
+    const streams = toStreams(sources);
+    this.#order({ type: "open", sources: streams }, streams.map((s) => ("frames" in s ? s.frames : s.blocks) as unknown as Transferable));
+  }
+
+  /** Settles when every source has delivered something. */
+  get ready(): Promise<void> {
+    return this.#ready.promise;
+  }
+
+  /** @returns the moment source time starts, on the shared clock */
+  start(): number {
+    return this.#orderNow("start");
+  }
+
+  pause(): number {
+    return this.#orderNow("pause");
+  }
+
+  resume(): number {
+    return this.#orderNow("resume");
+  }
+
+  async stop(): Promise<Stopped> {
+    this.#orderNow("stop");
+    try {
+      return await this.#stopped.promise;
+    } finally {
+      this.#worker.terminate();
+    }
+  }
+
+  abort(): void {
+    this.#order({ type: "abort" });
+    this.#worker.terminate();
+  }
+
+  #orderNow(type: "start" | "pause" | "resume" | "stop"): number {
+    const at = sharedNow();
+    this.#order({ type, at });
+    return at;
+  }
+
+  #order(order: Order, transfer: Transferable[] = []): void {
+    this.#worker.postMessage(order, transfer);
+  }
+}
+
+function toStreams({ screen, camera, microphone, sound }: Sources): SourceStream[] {
+  const frames = (track: MediaStreamTrack) => new MediaStreamTrackProcessor({ track: track as MediaStreamVideoTrack }).readable;
+  const blocks = (track: MediaStreamTrack) => new MediaStreamTrackProcessor({ track: track as MediaStreamAudioTrack }).readable;
+  const out: SourceStream[] = [];
+  if (screen) out.push({ kind: "screen", frames: frames(screen), hold: true });
+  if (camera) out.push({ kind: "camera", frames: frames(camera), hold: !screen });
+  if (microphone) out.push({ kind: "microphone", blocks: blocks(microphone) });
+  if (sound) out.push({ kind: "sound", blocks: blocks(sound) });
+  return out;
+}

@@ -1,0 +1,67 @@
+import type { TrackKind } from "#core/media/tracks";
+import { sharedNow, SourceClock } from "../clock";
+import type { Order, Report } from "./messages";
+import { PictureTrack } from "./picture-track";
+import { SoundTrack } from "./sound-track";
+
+/**
+ * Encodes and cuts, off the page's thread. A worker's timers are not slowed down in a hidden tab, so recording goes on while the
+ * person works elsewhere.
+ */
+const clock = new SourceClock();
+const pictures = new Map<TrackKind, PictureTrack>();
+const sounds = new Map<TrackKind, SoundTrack>();
+let timer: ReturnType<typeof setInterval> | undefined;
+
+const scope = self as unknown as { postMessage(report: Report, transfer?: Transferable[]): void; onmessage: ((e: MessageEvent<Order>) => void) | null };
+const report = (message: Report) => scope.postMessage(message, message.type === "part" ? [message.bytes] : []);
+const failed = (error: unknown) => report({ type: "failed", message: error instanceof Error ? error.message : String(error) });
+const partListener = (kind: TrackKind) => (number: number, bytes: Uint8Array) =>
+  report({ type: "part", kind, number, bytes: bytes.slice().buffer });
+
+scope.onmessage = ({ data: order }) => void carryOut(order).catch(failed);
+
+async function carryOut(order: Order): Promise<void> {
+  switch (order.type) {
+    case "open": {
+      for (const source of order.sources) {
+        if ("frames" in source) pictures.set(source.kind, new PictureTrack(source.kind, source.frames, source.hold, failed));
+        else sounds.set(source.kind, new SoundTrack(source.kind, source.blocks, clock, partListener(source.kind), failed));
+      }
+      await Promise.all([...pictures].map(async ([kind, track]) => track.first.then(() => track.open(partListener(kind)))));
+      await Promise.all([...sounds.values()].map((track) => track.open()));
+      return report({ type: "ready" });
+    }
+    case "start":
+      clock.start(order.at);
+      timer = setInterval(tick, 8);
+      return tick();
+    case "pause":
+      return clock.pause(order.at);
+    case "resume":
+      return clock.resume(order.at);
+    case "stop":
+      return stop(order.at);
+    case "abort":
+      clearInterval(timer);
+      await Promise.all([...pictures.values(), ...sounds.values()].map((track) => track.abort()));
+  }
+}
+
+function tick(): void {
+  if (!clock.running) return;
+  const now = clock.at(sharedNow());
+  for (const track of pictures.values()) track.tick(now);
+  for (const track of sounds.values()) track.tick(now);
+}
+
+async function stop(at: number): Promise<void> {
+  clearInterval(timer);
+  const duration = clock.at(at);
+  clock.pause(at);
+  const counts = await Promise.all([
+    ...[...pictures].map(async ([kind, track]) => [kind, await track.finish()] as const),
+    ...[...sounds].map(async ([kind, track]) => [kind, await track.finish(duration)] as const),
+  ]);
+  report({ type: "stopped", expected: Object.fromEntries(counts), duration });
+}

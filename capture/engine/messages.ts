@@ -1,0 +1,22 @@
+import type { TrackKind } from "#core/media/tracks";
+import type { Micros } from "#core/time/micros";
+
+/** A source as it is handed to the worker. */
+export type SourceStream =
+  | { kind: "screen" | "camera"; frames: ReadableStream<VideoFrame>; hold: boolean }
+  | { kind: "microphone" | "sound"; blocks: ReadableStream<AudioData> };
+
+/** Page → worker. `at` is on the shared clock, in ms. */
+export type Order =
+  | { type: "open"; sources: SourceStream[] }
+  | { type: "start" | "pause" | "resume" | "stop"; at: number }
+  | { type: "abort" };
+
+/** Worker → page. */
+export type Report =
+  /** every picture source has delivered its first frame; recording may start */
+  | { type: "ready" }
+  /** number 0 is the init segment */
+  | { type: "part"; kind: TrackKind; number: number; bytes: ArrayBuffer }
+  | { type: "stopped"; expected: Partial<Record<TrackKind, number>>; duration: Micros }
+  | { type: "failed"; message: string };

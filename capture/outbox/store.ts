@@ -1,0 +1,102 @@
+import { openDB, type DBSchema, type IDBPDatabase } from "idb";
+import type { LayoutEvent } from "#core/layout/layout";
+import type { TrackKind } from "#core/media/tracks";
+
+/** A take whose parts are not all on the server yet. */
+export interface KeptTake {
+  takeId: string;
+  recordingId: string;
+  token: string;
+  ingest: string;
+  link: string;
+  title: string;
+  startedAt: number;
+  /** null until the recorder has stopped */
+  expected: Partial<Record<TrackKind, number>> | null;
+  layout: LayoutEvent[];
+}
+
+/** One part on its way: number 0 is the init segment. */
+export interface KeptPart {
+  takeId: string;
+  kind: TrackKind;
+  number: number;
+  digest: string;
+  bytes: ArrayBuffer;
+}
+
+export type PartName = Omit<KeptPart, "bytes" | "digest"> & { size: number };
+
+/** Where parts are kept on this computer until the server has them. */
+export interface PartStore {
+  addTake(take: KeptTake): Promise<void>;
+  takes(): Promise<KeptTake[]>;
+  removeTake(takeId: string): Promise<void>;
+  /** Resolves once the part would survive a crash of the browser. */
+  put(part: KeptPart): Promise<void>;
+  get(name: Pick<KeptPart, "takeId" | "kind" | "number">): Promise<KeptPart | undefined>;
+  remove(name: Pick<KeptPart, "takeId" | "kind" | "number">): Promise<void>;
+  /** names and sizes of all parts of a take, without their bytes */
+  list(takeId: string): Promise<PartName[]>;
+}
+
+interface Schema extends DBSchema {
+  takes: { key: string; value: KeptTake };
+  parts: { key: [string, string, number]; value: KeptPart };
+  sizes: { key: [string, string, number]; value: PartName };
+}
+
+const ALL = (takeId: string) => IDBKeyRange.bound([takeId], [takeId, []]);
+
+/** The local store in IndexedDB. */
+export class BrowserStore implements PartStore {
+  #db: Promise<IDBPDatabase<Schema>>;
+
+  constructor(name = "clear-nod") {
+    this.#db = openDB<Schema>(name, 1, {
+      upgrade(db) {
+        db.createObjectStore("takes", { keyPath: "takeId" });
+        db.createObjectStore("parts", { keyPath: ["takeId", "kind", "number"] });
+        db.createObjectStore("sizes", { keyPath: ["takeId", "kind", "number"] });
+      },
+    });
+  }
+
+  async addTake(take: KeptTake): Promise<void> {
+    const tx = (await this.#db).transaction("takes", "readwrite", { durability: "strict" });
+    await Promise.all([tx.store.put(take), tx.done]);
+  }
+
+  async takes(): Promise<KeptTake[]> {
+    return (await this.#db).getAll("takes");
+  }
+
+  async removeTake(takeId: string): Promise<void> {
+    const tx = (await this.#db).transaction(["takes", "parts", "sizes"], "readwrite");
+    await Promise.all([
+      tx.objectStore("takes").delete(takeId),
+      tx.objectStore("parts").delete(ALL(takeId)),
+      tx.objectStore("sizes").delete(ALL(takeId)),
+      tx.done,
+    ]);
+  }
+
+  async put(part: KeptPart): Promise<void> {
+    const { takeId, kind, number, bytes } = part;
+    const tx = (await this.#db).transaction(["parts", "sizes"], "readwrite", { durability: "strict" });
+    await Promise.all([tx.objectStore("parts").put(part), tx.objectStore("sizes").put({ takeId, kind, number, size: bytes.byteLength }), tx.done]);
+  }
+
+  async get({ takeId, kind, number }: Pick<KeptPart, "takeId" | "kind" | "number">): Promise<KeptPart | undefined> {
+    return (await this.#db).get("parts", [takeId, kind, number]);
+  }
+
+  async remove({ takeId, kind, number }: Pick<KeptPart, "takeId" | "kind" | "number">): Promise<void> {
+    const tx = (await this.#db).transaction(["parts", "sizes"], "readwrite");
+    await Promise.all([tx.objectStore("parts").delete([takeId, kind, number]), tx.objectStore("sizes").delete([takeId, kind, number]), tx.done]);
+  }
+
+  async list(takeId: string): Promise<PartName[]> {
+    return (await this.#db).getAll("sizes", ALL(takeId));
+  }
+}

@@ -1,0 +1,84 @@
+import { expect, test } from "@playwright/test";
+import { p95, phase, recordedSeconds, sampleDrifts, signUp, startRecording, stopAndOpen } from "./steps";
+
+test("from pressing Record to a stranger who watches", async ({ page, browser }) => {
+  await signUp(page);
+  await startRecording(page);
+  await expect(page).toHaveTitle(/Recording/);
+  await expect(page.getByTestId("shared")).toContainText(/Whole screen|window|tab/);
+  await recordedSeconds(page, 8);
+  const link = await stopAndOpen(page);
+  expect(await page.evaluate(() => navigator.clipboard.readText())).toBe(link);
+  await expect(page.getByRole("heading", { level: 1 })).toHaveText(/^Screen and camera, \w+day \d+ \w+, \d+:\d\d$/);
+
+  const stranger = await browser.newContext();
+  const guest = await stranger.newPage();
+  expect((await guest.goto(link))!.status()).toBe(404);
+  await expect(guest.getByRole("heading", { name: "There is nothing here" })).toBeVisible();
+
+  await page.getByRole("button", { name: "Share with anyone who has the link" }).click();
+  await expect(page.getByText("Anyone with the link can watch.")).toBeVisible();
+  expect((await guest.goto(link))!.status()).toBe(200);
+  await guest.getByRole("button", { name: /^Play, 0:0[89]|^Play, 0:1/ }).click();
+  await expect.poll(() => guest.evaluate(() => window.clearNodPlayer!.snapshot().time)).toBeGreaterThan(1_500_000);
+
+  const layers = await guest.evaluate(() =>
+    [...document.querySelectorAll("video")].map((v) => ({ time: v.currentTime, width: v.videoWidth, sound: (v as unknown as { webkitAudioDecodedByteCount: number }).webkitAudioDecodedByteCount })),
+  );
+  expect(layers).toHaveLength(2);
+  for (const layer of layers) expect(layer.time).toBeGreaterThan(1);
+  expect(layers[0]!.sound).toBeGreaterThan(0);
+  expect(layers[1]!.width).toBe(640);
+  expect(p95(await sampleDrifts(guest, 2))).toBeLessThanOrEqual(40);
+  await stranger.close();
+});
+
+test("pausing leaves time out, and each state is told in its own way", async ({ page }) => {
+  await signUp(page);
+  await page.goto("/record");
+  await expect(phase(page)).toHaveAttribute("data-phase", "ready");
+  await expect(page).toHaveTitle(/Ready to record/);
+  await page.getByRole("button", { name: "Camera", exact: true }).click();
+  await expect(page.getByLabel("Camera preview")).toBeVisible();
+  await page.getByRole("button", { name: "Record", exact: true }).click();
+  await expect(phase(page)).toHaveAttribute("data-phase", "counting");
+  await expect(page).toHaveTitle(/Counting in/);
+  await page.getByRole("button", { name: "Cancel" }).click();
+  await expect(phase(page)).toHaveAttribute("data-phase", "ready");
+
+  await page.getByRole("button", { name: "Record", exact: true }).click();
+  await expect(phase(page)).toHaveAttribute("data-phase", "recording", { timeout: 20_000 });
+  await recordedSeconds(page, 2);
+  await page.getByRole("button", { name: "Pause" }).click();
+  await expect(page).toHaveTitle(/Paused/);
+  const paused = await page.getByRole("timer").textContent();
+  await expect(page.locator("link[rel=icon]")).toHaveAttribute("href", "/icons/paused.svg");
+  await page.evaluate(() => new Promise((done) => setTimeout(done, 2_500)));
+  expect(await page.getByRole("timer").textContent()).toBe(paused);
+  await page.getByRole("button", { name: "Resume" }).click();
+  await recordedSeconds(page, 4);
+  await stopAndOpen(page);
+  await page.getByRole("button", { name: /^Play, 0:0[45]$/ }).click();
+  await expect.poll(() => page.evaluate(() => window.clearNodPlayer!.snapshot().ended), { timeout: 20_000 }).toBe(true);
+
+  // The cancelled one has left no trace.
+  await page.goto("/library");
+  await expect(page.getByRole("listitem")).toHaveCount(1);
+});
+
+test("discarding asks once, and the take waits among the deleted", async ({ page }) => {
+  await signUp(page);
+  await startRecording(page, "Voice");
+  await recordedSeconds(page, 3);
+  await page.getByRole("button", { name: "Discard" }).click();
+  await page.getByRole("button", { name: "Keep" }).click();
+  await page.getByRole("button", { name: "Discard" }).click();
+  await page.getByRole("button", { name: "Discard it" }).click();
+  await expect(phase(page)).toHaveAttribute("data-phase", "ready");
+  await page.goto("/library");
+  await expect(page.getByRole("heading", { name: "Your library is empty" })).toBeVisible();
+  await page.getByRole("link", { name: "Deleted recordings" }).click();
+  await page.getByRole("button", { name: "Restore" }).click();
+  await page.goto("/library");
+  await expect(page.getByRole("listitem")).toHaveCount(1);
+});

@@ -1,0 +1,31 @@
+import { defineConfig } from "@playwright/test";
+
+const port = Number(process.env.TEST_PORT ?? 5191);
+const flags = ["--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync"];
+
+export default defineConfig({
+  testDir: "e2e",
+  // Recording encodes in real time on two cores: one browser at a time.
+  workers: 1,
+  timeout: 90_000,
+  expect: { timeout: 15_000 },
+  forbidOnly: true,
+  reporter: process.env.TEST_REPORT ? [["list"], ["json", { outputFile: process.env.TEST_REPORT }]] : [["list"]],
+  use: {
+    baseURL: `http://localhost:${port}`,
+    viewport: { width: 1280, height: 800 },
+    permissions: ["camera", "microphone", "clipboard-read", "clipboard-write"],
+    launchOptions: {
+      executablePath: "/usr/bin/chromium",
+      chromiumSandbox: process.getuid?.() !== 0,
+      args: [...flags, "--use-fake-ui-for-media-stream", "--use-fake-device-for-media-stream", "--autoplay-policy=no-user-gesture-required"],
+    },
+  },
+  webServer: {
+    command: "node bin/start.mjs",
+    url: `http://localhost:${port}/healthz`,
+    timeout: 120_000,
+    gracefulShutdown: { signal: "SIGTERM", timeout: 10_000 },
+    env: { PORT: String(port), DATA_DIR: process.env.TEST_DATA_DIR ?? ".data-test", LOG_LEVEL: "warn" },
+  },
+});
