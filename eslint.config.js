@@ -3,7 +3,7 @@ import reactHooks from "eslint-plugin-react-hooks";
 import tseslint from "typescript-eslint";
 
 export default tseslint.config(
-  { ignores: ["build", "node_modules", ".react-router", ".data", "test-results"] },
+  { ignores: [".dependency-cruiser.cjs", "build", "node_modules", ".react-router", ".data", "test-results"] },
   js.configs.recommended,
   ...tseslint.configs.recommended,
   {

@@ -15,6 +15,8 @@ export interface Shared {
   /** null when the browser does not tell */
   surface: Surface | null;
   withSound: boolean;
+  /** for showing what is being recorded */
+  screen: MediaStreamTrack;
 }
 
 export interface RecorderState {
@@ -82,7 +84,7 @@ export class Recorder {
       const wantsScreen = choice.source === "screen" || choice.source === "screen-camera";
       const shared = wantsScreen ? await openScreen() : null;
       this.#screen = shared ? [shared.screen, ...(shared.sound ? [shared.sound] : [])] : [];
-      this.#set({ shared: shared && { surface: surfaceOf(shared.screen), withSound: shared.sound !== null } });
+      this.#set({ shared: shared && { surface: surfaceOf(shared.screen), withSound: shared.sound !== null, screen: shared.screen } });
       const cancelled = new Promise<"cancelled">((cancel) => (this.#cancel = () => cancel("cancelled")));
       // The surface was given and taken back before anything began.
       shared?.screen.addEventListener("ended", () => (this.#state.phase === "counting" ? this.cancel() : void this.stop()));

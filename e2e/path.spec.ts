@@ -79,6 +79,7 @@ test("discarding asks once, and the take waits among the deleted", async ({ page
   await expect(page.getByRole("heading", { name: "Your library is empty" })).toBeVisible();
   await page.getByRole("link", { name: "Deleted recordings" }).click();
   await page.getByRole("button", { name: "Restore" }).click();
+  await expect(page.getByText("Nothing was deleted.")).toBeVisible();
   await page.goto("/library");
   await expect(page.getByRole("listitem")).toHaveCount(1);
 });

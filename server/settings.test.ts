@@ -25,7 +25,7 @@ describe("settings", () => {
     [{ DATABASE_URL: "mysql://x" }, /DATABASE_URL/],
     [{ STORAGE_URL: "ftp://x" }, /STORAGE_URL/],
     [{ SESSION_SECRET: "short" }, /SESSION_SECRET/],
-    [{ DATA_DIR: "/proc/nowhere" }, /cannot be used/],
+    [{ DATA_DIR: "/etc/passwd/data" }, /cannot be used/],
   ])("refuses %j and says which", (env, message) => {
     expect(() => readSettings({ DATA_DIR: dir, ...env })).toThrow(SettingsError);
     expect(() => readSettings({ DATA_DIR: dir, ...env })).toThrow(message);

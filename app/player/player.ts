@@ -139,13 +139,18 @@ export class Player {
         return;
       }
     }
-    for (const layer of [lead, ...wanted]) if (layer.media.paused && !layer.media.ended) void layer.media.play().catch((error: Error) => this.#refused(error));
+    for (const layer of [lead, ...wanted]) if (layer.media.paused && !layer.media.ended && !this.#farAhead(layer)) void layer.media.play().catch((error: Error) => this.#refused(error));
     if (this.#state.waiting || this.#state.problem) this.#set({ waiting: false, problem: null });
     for (const f of wanted) {
       const todo = correct(f.time - lead.time, this.#state.rate);
-      if (todo.kind === "seek") this.seek(fromSeconds(lead.time));
+      if (todo.kind === "align") this.seek(fromSeconds(lead.time));
+      else if (todo.kind === "wait") f.media.pause();
       else if (Math.abs(f.media.playbackRate - todo.rate) > 0.001) f.media.playbackRate = todo.rate;
     }
+  }
+
+  #farAhead(layer: Layer): boolean {
+    return layer !== this.#lead && correct(layer.time - this.#lead.time, this.#state.rate).kind === "wait";
   }
 
   /** A follower that has come to its end, or was lost while recording, is not waited for. */

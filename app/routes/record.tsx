@@ -10,6 +10,7 @@ import { lacks } from "#capture/support";
 import { proposeTitle } from "#core/title/title";
 import { useInBrowser } from "../components/When";
 import { Arrange } from "../record/Arrange";
+import { LevelBar } from "../record/LevelBar";
 import { sendWords } from "../record/Outgoing";
 import { useOutbox } from "../record/outbox";
 import { Setup, type Wishes } from "../record/Setup";
@@ -77,12 +78,13 @@ function RecordPage({ recorder, state }: { recorder: Recorder; state: RecorderSt
       ))}
       <Box sx={{ display: "grid", gap: 3, gridTemplateColumns: { xs: "1fr", md: "minmax(0,1fr) 340px" }, alignItems: "start" }}>
         <Box sx={{ display: "grid", gap: 2, order: { xs: idle ? 2 : 1, md: 1 } }}>
-          <Stage source={wishes.source} inset={state.inset} camera={camera.track} onDrop={(corner) => recorder.arrange({ corner })} />
+          <Stage source={wishes.source} inset={state.inset} screen={state.shared?.screen ?? null} camera={camera.track} onDrop={(corner) => recorder.arrange({ corner })} />
           {wishes.source === "screen-camera" && phase !== "saving" && phase !== "saved" && <Arrange inset={state.inset} onArrange={(change) => recorder.arrange(change)} />}
           {!state.inset.shown && <Typography variant="body2">Your picture is hidden from viewers from this moment. The camera keeps running, so that you can show it again.</Typography>}
         </Box>
         <Box sx={{ display: "grid", gap: 2, order: { xs: idle ? 1 : 2, md: 2 } }}>
           <Controls recorder={recorder} state={state} onRecord={record} disabled={Boolean(lack) || !needs} />
+          {(phase === "recording" || phase === "paused") && microphone.track && <LevelBar track={microphone.track} />}
           {idle && <Setup {...{ wishes, camera, microphone }} onWish={wish} cameras={devices.cameras} microphones={devices.microphones} />}
         </Box>
       </Box>

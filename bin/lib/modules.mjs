@@ -22,7 +22,7 @@ export function ensureBuild(root) {
   const stamp = join(root, BUILD_STAMP);
   if (existsSync(stamp) && readFileSync(stamp, "utf8") === now) return;
   console.log("Building ...");
-  must(root, "npx", ["react-router", "build", "--logLevel", "warn"], { NODE_ENV: "production" });
+  must(root, "npx", ["react-router", "build", "--logLevel", "error"], { NODE_ENV: "production" });
   writeFileSync(stamp, now);
 }
 

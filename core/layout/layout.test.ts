@@ -36,8 +36,7 @@ describe("inset layout", () => {
   it("finds the event in force as a plain scan does", () => {
     const events: LayoutEvent[] = [0, 5, 5, 9].map((at, i) => ({ at, corner: CORNERS[i]!, size: "small", shown: i !== 2 }));
     for (let t = 0; t < 12; t++) {
-      const { at: _, ...inset } = events.filter((e) => e.at <= t).at(-1)!;
-      expect(insetAt(events, t)).toEqual(inset);
+      expect(events.filter((e) => e.at <= t).at(-1)).toMatchObject(insetAt(events, t));
     }
     expect(insetAt([], 3)).toEqual(DEFAULT_INSET);
     expect(insetAt([{ ...events[0]!, at: 4 }], 3)).toEqual(DEFAULT_INSET);

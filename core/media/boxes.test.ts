@@ -54,6 +54,14 @@ describe("what is refused", () => {
     expect(() => readSegment(segment, { ...info, trackId: 9 })).toThrow(/track 1 is in the segment, track 9/);
   });
 
+  it("a segment of another codec under the same track number", () => {
+    const sound = makeTrack("microphone", 3);
+    expect(() => readSegment(sound.segments[0]!, info)).toThrow(/not avc1/);
+    expect(() => readSegment(makeTrack("vp9", 5).segments[0]!, info)).toThrow(/not avc1/);
+    expect(() => readSegment(segment, readInit(makeTrack("vp9", 5).init))).toThrow(/not vp09/);
+    expect(() => readSegment(segment, readInit(sound.init))).toThrow(/not opus/);
+  });
+
   it("samples that reach past the mdat", () => {
     const forged = Buffer.from(segment);
     const trun = forged.indexOf("trun");

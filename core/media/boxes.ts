@@ -23,6 +23,8 @@ export interface InitInfo {
   height: number;
   sampleRate: number;
   channels: number;
+  /** H.264 only: how many bytes tell the length of a unit in a sample */
+  nalLengthBytes: number;
   /** from `trex`, used where a fragment does not say otherwise */
   defaults: SampleDefaults;
 }
@@ -103,16 +105,49 @@ export function readSegment(bytes: Uint8Array, init: InitInfo): SegmentInfo {
   const mdatBody = { from: mdat.offset + mdat.size - mdat.body.byteLength, to: mdat.offset + mdat.size };
   const sum = { duration: 0, frames: 0 };
   let startsWithKeyFrame = false;
+  let first: Uint8Array | null = null;
   for (const trun of runs) {
     const run = readTrun(trun.body, tfhd.defaults);
     if (sum.frames === 0) startsWithKeyFrame = (run.firstFlags & 0x10000) === 0;
     const from = moof.offset + run.dataOffset;
+    first ??= bytes.subarray(from, from + run.firstBytes);
     if (from < mdatBody.from || from + run.bytes > mdatBody.to) throw new MediaError("a sample lies outside the mdat");
     sum.duration += run.duration;
     sum.frames += run.frames;
   }
   if (sum.frames === 0 || sum.duration <= 0) throw new MediaError("the segment has no samples");
+  if (!first || !looksLike(first, init)) throw new MediaError(`the samples are not ${init.codec}, as the init segment says`);
   return { start, duration: sum.duration, frames: sum.frames, startsWithKeyFrame };
+}
+
+/**
+ * Can this sample be of the track's codec? Not a decoder's answer, but one that tells codecs apart: H.264 units fill the sample exactly
+ * (ISO/IEC 14496-15), VP9 frames begin with the marker 2 (VP9 bitstream, 6.2), and an Opus packet holds 2.5 to 120 ms (RFC 6716, 3).
+ */
+function looksLike(sample: Uint8Array, { codec, nalLengthBytes }: InitInfo): boolean {
+  if (sample.length === 0) return false;
+  if (codec.startsWith("avc")) {
+    let at = 0;
+    while (at + nalLengthBytes < sample.length) {
+      let length = 0;
+      for (let i = 0; i < nalLengthBytes; i++) length = length * 256 + sample[at + i]!;
+      if (length === 0 || sample[at + nalLengthBytes]! & 0x80) return false;
+      at += nalLengthBytes + length;
+    }
+    return at === sample.length;
+  }
+  if (codec.startsWith("vp09")) return sample[0]! >> 6 === 2;
+  if (codec === "opus") return opusMillis(sample) <= 120 && sample.length <= 1276 * 6;
+  return true;
+}
+
+/** How long an Opus packet sounds, ms. Source: RFC 6716, table 2 and section 3.2. */
+function opusMillis(packet: Uint8Array): number {
+  const config = packet[0]! >> 3;
+  const frame = config < 12 ? [10, 20, 40, 60][config % 4]! : config < 16 ? [10, 20][config % 2]! : [2.5, 5, 10, 20][config % 4]!;
+  const code = packet[0]! & 3;
+  const count = code === 0 ? 1 : code < 3 ? 2 : (packet[1] ?? 0) & 63;
+  return count === 0 ? Infinity : frame * count;
 }
 
 function readTfhd(body: DataView, init: InitInfo) {
@@ -121,8 +156,14 @@ function readTfhd(body: DataView, init: InitInfo) {
   let at = 8;
   if (flags & 0x01) at += 8;
   if (flags & 0x02) at += 4;
-  if (flags & 0x08) (defaults.duration = u32(body, at)), (at += 4);
-  if (flags & 0x10) (defaults.size = u32(body, at)), (at += 4);
+  if (flags & 0x08) {
+    defaults.duration = u32(body, at);
+    at += 4;
+  }
+  if (flags & 0x10) {
+    defaults.size = u32(body, at);
+    at += 4;
+  }
   if (flags & 0x20) defaults.flags = u32(body, at);
   return { trackId: u32(body, 4), defaults };
 }
@@ -132,17 +173,26 @@ function readTrun(body: DataView, defaults: SampleDefaults) {
   const frames = u32(body, 4);
   let at = 8;
   let dataOffset = 0;
-  if (flags & 0x01) (dataOffset = body.byteLength >= at + 4 ? body.getInt32(at) : fail()), (at += 4);
+  if (flags & 0x01) {
+    dataOffset = u32(body, at) | 0;
+    at += 4;
+  }
   let firstFlags = defaults.flags;
-  if (flags & 0x04) (firstFlags = u32(body, at)), (at += 4);
+  if (flags & 0x04) {
+    firstFlags = u32(body, at);
+    at += 4;
+  }
   const perSample = [0x100, 0x200, 0x400, 0x800].filter((bit) => flags & bit).length * 4;
   if (frames > 1_000_000 || at + frames * perSample > body.byteLength) fail();
   let duration = 0;
   let bytes = 0;
+  let firstBytes = 0;
   for (let i = 0; i < frames; i++) {
     duration += flags & 0x100 ? u32(body, at) : defaults.duration;
     if (flags & 0x100) at += 4;
-    bytes += flags & 0x200 ? u32(body, at) : defaults.size;
+    const size = flags & 0x200 ? u32(body, at) : defaults.size;
+    if (i === 0) firstBytes = size;
+    bytes += size;
     if (flags & 0x200) at += 4;
     if (flags & 0x400) {
       if (i === 0 && !(flags & 0x04)) firstFlags = u32(body, at);
@@ -150,16 +200,15 @@ function readTrun(body: DataView, defaults: SampleDefaults) {
     }
     if (flags & 0x800) at += 4;
   }
-  return { frames, duration, bytes, dataOffset, firstFlags };
+  return { frames, duration, bytes, firstBytes, dataOffset, firstFlags };
 }
 
-type EntryInfo = Pick<InitInfo, "type" | "codec" | "width" | "height" | "sampleRate" | "channels">;
+type EntryInfo = Pick<InitInfo, "type" | "codec" | "width" | "height" | "sampleRate" | "channels" | "nalLengthBytes">;
 
 function readSampleEntry(entry: Box): EntryInfo {
   const { body, type } = entry;
-  const video = (codec: string): EntryInfo => ({
-    type: "video",
-    codec,
+  const video = (codec: string, nalLengthBytes = 0): EntryInfo => ({
+    ...{ type: "video", codec, nalLengthBytes },
     width: u16(body, 24),
     height: u16(body, 26),
     sampleRate: 0,
@@ -167,7 +216,7 @@ function readSampleEntry(entry: Box): EntryInfo {
   });
   if (type === "avc1" || type === "avc3") {
     const avcC = only(boxes(sub(body, 78), 0), "avcC").body;
-    return video(`${type}.${[1, 2, 3].map((i) => hex(u8(avcC, i))).join("")}`);
+    return video(`${type}.${[1, 2, 3].map((i) => hex(u8(avcC, i))).join("")}`, (u8(avcC, 4) & 3) + 1);
   }
   if (type === "vp08" || type === "vp09") {
     const vpcC = only(boxes(sub(body, 78), 0), "vpcC").body;
@@ -176,7 +225,7 @@ function readSampleEntry(entry: Box): EntryInfo {
   }
   if (type === "Opus") {
     only(boxes(sub(body, 28), 0), "dOps");
-    return { type: "audio", codec: "opus", width: 0, height: 0, channels: u16(body, 16), sampleRate: u16(body, 24) };
+    return { type: "audio", codec: "opus", nalLengthBytes: 0, width: 0, height: 0, channels: u16(body, 16), sampleRate: u16(body, 24) };
   }
   throw new MediaError(`codec ${JSON.stringify(type)} is not taken; H.264, VP9, VP8 and Opus are`);
 }

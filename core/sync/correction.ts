@@ -1,29 +1,34 @@
 /** How a follower layer is brought back into step with the lead layer. */
 export type Correction =
   | { kind: "rate"; rate: number }
-  /** Only for the first alignment and after a seek, when nothing is visibly playing in step yet. */
-  | { kind: "seek"; seconds: number };
+  /** it is well ahead: it stands still until the lead has come up to it */
+  | { kind: "wait" }
+  /** it is so far behind that playing faster would take too long: all layers are aligned anew */
+  | { kind: "align" };
 
 /** Within this, a layer is in step and plays at the lead's own speed. Seconds. */
 export const IN_STEP = 0.012;
-/** Beyond this no small rate change helps in a time that a viewer would accept; only a seek does. Seconds. */
-export const OUT_OF_REACH = 0.6;
-/** The largest change of speed that is not noticed in a small silent picture: 8 %. */
-export const MAX_NUDGE = 0.08;
+/** A layer that is ahead by more than this waits; one that is behind by more than this is aligned anew. Seconds. */
+export const AHEAD_LIMIT = 0.3;
+export const BEHIND_LIMIT = 0.8;
+/** The largest change of speed, as a share of the lead's. Only reached when layers start, seek, or the machine is too slow. */
+export const MAX_NUDGE = 0.3;
+/** Share of the drift that is removed in a second of playing at normal speed. */
+const GAIN = 3;
 
 /**
  * What a follower should do, given how far it is ahead of the lead.
  *
- * The rate is proportional to the drift and aims to remove it within about half a second, at most `MAX_NUDGE` of the
- * lead's speed. ITU-R BT.1359 (from memory) puts the first noticeable sound-picture error at +45 / −125 ms; layers are
- * kept well inside that.
+ * The change of speed is proportional to the drift, so it is small where it would be seen and never overshoots.
+ * ITU-R BT.1359 (from memory) puts the first noticeable sound-picture error at +45 / −125 ms; layers are kept well inside that.
  *
  * @param drift follower position minus lead position, in seconds of media
  * @param rate the lead's speed (1 = normal)
  */
 export function correct(drift: number, rate: number): Correction {
-  if (Math.abs(drift) > OUT_OF_REACH * Math.max(1, rate)) return { kind: "seek", seconds: -drift };
+  if (drift > AHEAD_LIMIT * Math.max(1, rate)) return { kind: "wait" };
+  if (drift < -BEHIND_LIMIT * Math.max(1, rate)) return { kind: "align" };
   if (Math.abs(drift) <= IN_STEP) return { kind: "rate", rate };
-  const nudge = Math.max(-MAX_NUDGE, Math.min(MAX_NUDGE, (-drift / rate) * 2));
+  const nudge = Math.max(-MAX_NUDGE, Math.min(MAX_NUDGE, -GAIN * drift));
   return { kind: "rate", rate: rate * (1 + nudge) };
 }

@@ -1,5 +1,5 @@
 import type { IncomingMessage, ServerResponse } from "node:http";
-import { Problem } from "./problem";
+import type { Problem } from "./problem";
 
 /** Answers with JSON that nobody may cache. */
 export function sendJson(res: ServerResponse, status: number, value: unknown): void {

@@ -1,0 +1,148 @@
+import { afterAll, beforeAll, describe, expect, inject, it } from "vitest";
+import { readdirSync } from "node:fs";
+import { join } from "node:path";
+import { makeTrack } from "../../testing/media";
+import { contentDigest, freshRuntime, newMember, serve } from "../../testing/server";
+import type { Viewer } from "../accounts/sessions";
+import type { StartedTake } from "../recordings/takes";
+import type { Runtime } from "../runtime";
+
+let runtime: Runtime;
+let server: Awaited<ReturnType<typeof serve>>;
+let orla: Viewer;
+let other: Viewer;
+const { init, segments } = makeTrack("screen", 7);
+
+beforeAll(async () => {
+  runtime = await freshRuntime(inject("databaseUrl"));
+  orla = await newMember(runtime);
+  other = await newMember(runtime, "Somebody Else");
+  server = await serve(runtime, new Map([["orla", orla], ["other", other]]));
+});
+afterAll(async () => {
+  await server.close();
+  await runtime.close();
+});
+
+const start = () => runtime.takes.start(orla, { source: "screen", title: "Pane schedule", audience: "owner" });
+async function put(take: StartedTake, path: string, body: Uint8Array | string, more: { person?: string; digest?: string; method?: string } = {}) {
+  const bytes = typeof body === "string" ? Buffer.from(body) : body;
+  const answer = await fetch(`${server.base}/ingest/${take.takeId}/${path}`, {
+    method: more.method ?? "PUT",
+    body: bytes as BodyInit,
+    headers: { "x-person": more.person ?? "orla", "content-digest": more.digest ?? contentDigest(bytes) },
+  });
+  return { status: answer.status, ...((await answer.json()) as { error?: string; result?: string; state?: string; missing?: number; stored?: unknown }) };
+}
+const rows = async (take: StartedTake) =>
+  (await runtime.db.rows<{ n: number }>("select count(*)::int as n from segments s join tracks k on k.id = s.track_id where k.take_id = $1", [take.takeId]))[0]!.n;
+const files = (take: StartedTake) => {
+  const root = runtime.settings.storageUrl.replace("file:", "");
+  try {
+    return readdirSync(join(root, "takes", take.takeId), { recursive: true }).filter((f) => /\.m(4s|p4)$/.test(String(f))).length;
+  } catch {
+    return 0;
+  }
+};
+
+describe("segments coming in", () => {
+  it("are taken once, and acknowledged again when they come again", async () => {
+    const take = await start();
+    expect(await put(take, "screen/init", init)).toMatchObject({ status: 201, result: "created" });
+    expect(await put(take, "screen/init", init)).toMatchObject({ status: 200, result: "known" });
+    expect(await put(take, "screen/1", segments[0]!)).toMatchObject({ status: 201 });
+    expect(await put(take, "screen/1", segments[0]!)).toMatchObject({ status: 200, result: "known" });
+    expect(await put(take, "screen/1", segments[1]!)).toMatchObject({ status: 409, error: "other-bytes" });
+    expect([await rows(take), files(take)]).toEqual([1, 2]);
+  });
+
+  it("close the take when the last announced one is in, in whatever order", async () => {
+    const take = await start();
+    await put(take, "screen/init", init);
+    await put(take, "screen/3", segments[2]!);
+    expect(await put(take, "finish", JSON.stringify({ expected: { screen: 3 }, layout: [] }))).toMatchObject({ state: "uploading", missing: 2 });
+    await Promise.all([put(take, "screen/1", segments[0]!), put(take, "screen/2", segments[1]!)]);
+    expect(await put(take, "finish", JSON.stringify({ expected: { screen: 3 }, layout: [] }))).toMatchObject({ state: "complete", missing: 0 });
+    const [recording] = await runtime.db.rows<{ us: string }>("select duration_us as us from recordings where id = $1", [take.recordingId]);
+    expect(Number(recording!.us)).toBe(6_000_000);
+    expect(await put(take, "screen/4", segments[3]!)).toMatchObject({ status: 409, error: "take-closed" });
+    expect(await put(take, "screen/2", segments[1]!)).toMatchObject({ status: 200, result: "known" });
+    expect(files(take)).toBe(4);
+  });
+
+  it("under a storm of the same segment are stored once", async () => {
+    const take = await start();
+    await put(take, "screen/init", init);
+    const answers = await Promise.all(Array.from({ length: 20 }, () => put(take, "screen/1", segments[0]!)));
+    expect(answers.filter((a) => a.status === 201)).toHaveLength(1);
+    expect(answers.every((a) => a.status === 200 || a.status === 201)).toBe(true);
+    expect([await rows(take), files(take)]).toEqual([1, 2]);
+  });
+
+  it("tell a recorder that comes back what is here", async () => {
+    const take = await start();
+    await put(take, "screen/init", init);
+    await put(take, "screen/2", segments[1]!);
+    const answer = await fetch(`${server.base}/ingest/${take.takeId}`, { headers: { "x-person": "orla" } });
+    expect(await answer.json()).toMatchObject({ state: "recording", stored: { screen: [2] } });
+  });
+});
+
+describe("what is refused, with nothing stored", () => {
+  it.each([
+    ["a wrong digest", "screen/1", segments[0]!, { digest: contentDigest(Buffer.from("x")) }, 422, "wrong-digest"],
+    ["no digest", "screen/1", segments[0]!, { digest: "md5=:abc:" }, 400, "no-digest"],
+    ["an unknown track", "hologram/1", segments[0]!, {}, 404, "unknown-track"],
+    ["a segment number 0", "screen/0", segments[0]!, {}, 404, "not-found"],
+    ["no segment at all", "screen/1", "hello", {}, 422, "not-a-segment"],
+    ["an empty body", "screen/1", "", {}, 422, "not-a-segment"],
+    ["two segments in one", "screen/1", Buffer.concat([segments[0]!, segments[1]!]), {}, 422, "not-a-segment"],
+    ["a segment of another track", "screen/1", makeTrack("microphone", 3).segments[0]!, {}, 422, "not-a-segment"],
+    ["a segment before its init", "camera/1", segments[0]!, {}, 409, "no-init"],
+    ["a sound as a picture", "camera/init", makeTrack("microphone", 3).init, {}, 422, "wrong-kind"],
+    ["a codec that is not taken", "microphone/init", makeTrack("aac", 1).init, {}, 422, "not-a-segment"],
+    ["somebody else's take", "screen/1", segments[0]!, { person: "other" }, 404, "no-such-take"],
+    ["a guest", "screen/1", segments[0]!, { person: "nobody" }, 401, "signed-out"],
+    ["another method", "screen/1", segments[0]!, { method: "POST" }, 405, "wrong-method"],
+    ["an end that is not JSON", "finish", "{", {}, 400, "not-json"],
+    ["an end with a made-up track", "finish", JSON.stringify({ expected: { hologram: 1 }, layout: [] }), {}, 422, "not-valid"],
+    ["a layout that runs backwards", "note", JSON.stringify({ paused: false, layout: [5, 3].map((at) => ({ at, corner: "top-left", size: "small", shown: true })) }), {}, 422, "not-valid"],
+  ] as const)("%s", async (_, path, body, more, status, error) => {
+    const take = await start();
+    await put(take, "screen/init", init);
+    expect(await put(take, path, body, more)).toMatchObject({ status, error });
+    expect([await rows(take), files(take)]).toEqual([0, 1]);
+  });
+
+  it("more than 16 MiB, announced or not", async () => {
+    const take = await start();
+    await put(take, "screen/init", init);
+    const large = Buffer.alloc(16 * 1024 * 1024 + 1);
+    const digest = contentDigest(large);
+    const send = (body: BodyInit, more: object = {}) =>
+      fetch(`${server.base}/ingest/${take.takeId}/screen/1`, { method: "PUT", body, headers: { "x-person": "orla", "content-digest": digest }, ...more }).then((a) => a.status, () => 413);
+    expect(await send(large)).toBe(413);
+    const stream = new ReadableStream({ start: (c) => (c.enqueue(large), c.close()) });
+    expect(await send(stream, { duplex: "half" })).toBe(413);
+    expect(await rows(take)).toBe(0);
+  });
+
+  it("a take that was never started", async () => {
+    expect(await put({ takeId: "6ff2f1c4-0000-4000-8000-000000000000" } as StartedTake, "screen/1", segments[0]!)).toMatchObject({ status: 404, error: "no-such-take" });
+    expect(await put({ takeId: "../../etc" } as StartedTake, "screen/1", segments[0]!)).toMatchObject({ status: 404 });
+  });
+});
+
+describe("throwing away", () => {
+  it("leaves no trace of a take of which nothing arrived, and keeps the others among the deleted", async () => {
+    const empty = await start();
+    await runtime.takes.discard(empty.takeId);
+    expect(await runtime.access.byId(empty.recordingId)).toBeNull();
+    const some = await start();
+    await put(some, "screen/init", init);
+    await put(some, "screen/1", segments[0]!);
+    await runtime.takes.discard(some.takeId);
+    expect(await runtime.access.byId(some.recordingId)).toMatchObject({ deleted: true });
+    expect(await put(some, "screen/2", segments[1]!)).toMatchObject({ status: 404 });
+  });
+});

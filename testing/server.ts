@@ -1,0 +1,72 @@
+import { createHash, randomBytes } from "node:crypto";
+import { mkdtempSync } from "node:fs";
+import { createServer } from "node:http";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import pg from "pg";
+import type { TakeSource, TrackKind } from "../core/media/tracks";
+import type { Viewer } from "../server/accounts/sessions";
+import { Problem } from "../server/http/problem";
+import { sendProblem } from "../server/http/send";
+import { ingestHandler } from "../server/ingest/handler";
+import { isMediaPath, mediaHandler } from "../server/playback/handler";
+import { openRuntime, type Runtime } from "../server/runtime";
+import { readSettings } from "../server/settings";
+import { makeTrack, type MadeKind, type MadeTrack } from "./media";
+
+/** A runtime on a fresh database of the given cluster, with its own data directory. */
+export async function freshRuntime(clusterUrl: string): Promise<Runtime> {
+  const name = `t${randomBytes(6).toString("hex")}`;
+  const admin = new pg.Client({ connectionString: clusterUrl });
+  await admin.connect();
+  await admin.query(`create database ${name}`);
+  await admin.end();
+  const settings = readSettings({ DATA_DIR: mkdtempSync(join(tmpdir(), "clear-nod-data-")), LOG_LEVEL: "silent" });
+  return openRuntime(settings, clusterUrl.replace(/\/[^/]*$/, `/${name}`));
+}
+
+/** The plain handlers on a free port. The member is named by a header, so that tests can be anybody. */
+export async function serve(runtime: Runtime, people: Map<string, Viewer>) {
+  const ingest = ingestHandler(runtime);
+  const media = mediaHandler(runtime);
+  const server = createServer((req, res) => {
+    const path = req.url!.split("?")[0]!;
+    const viewer = people.get(String(req.headers["x-person"])) ?? null;
+    (isMediaPath(path) ? media : ingest)(req, res, path, viewer).catch((error: unknown) => {
+      if (!(error instanceof Problem)) throw error;
+      sendProblem(req, res, error);
+    });
+  });
+  await new Promise<void>((done) => server.listen(0, "127.0.0.1", done));
+  const base = `http://127.0.0.1:${(server.address() as { port: number }).port}`;
+  return { base, close: () => new Promise<void>((done) => server.close(() => done())) };
+}
+
+export async function newMember(runtime: Runtime, name = "Orla Fenn"): Promise<Viewer> {
+  const email = `${randomBytes(5).toString("hex")}@glasshouse.test`;
+  const id = await runtime.accounts.signUp({ name, workspace: "Fenn & Lark", email, password: "ridge-vent-and-putty" });
+  return (await runtime.sessions.viewer(await runtime.sessions.start(id)))!;
+}
+
+/** Another member of somebody's workspace. Inviting comes later; the rows are what it will make. */
+export async function colleagueOf(runtime: Runtime, viewer: Viewer): Promise<Viewer> {
+  const other = await newMember(runtime, "Bram Lark");
+  await runtime.db.models.Member.update({ workspaceId: viewer.workspaceId }, { where: { id: other.id } });
+  return { ...other, workspaceId: viewer.workspaceId, workspaceName: viewer.workspaceName };
+}
+
+export const sha256 = (bytes: Uint8Array) => createHash("sha256").update(bytes).digest();
+export const contentDigest = (bytes: Uint8Array) => `sha-256=:${sha256(bytes).toString("base64")}:`;
+
+/** Feeds a whole take made by ffmpeg straight into the ingest. @returns the recording's ids */
+export async function feedTake(runtime: Runtime, viewer: Viewer, source: TakeSource, tracks: Partial<Record<TrackKind, MadeKind>>, seconds: number, title = "How the ridge vent closes") {
+  const take = await runtime.takes.start(viewer, { source, title, audience: "owner" });
+  const made = Object.entries(tracks).map(([kind, what]) => [kind as TrackKind, makeTrack(what, seconds)] as [TrackKind, MadeTrack]);
+  for (const [kind, { init, segments }] of made) {
+    await runtime.ingest.putInit(take.takeId, kind, Buffer.from(init), sha256(init));
+    for (const [i, bytes] of segments.entries()) await runtime.ingest.putSegment(take.takeId, kind, i + 1, Buffer.from(bytes), sha256(bytes));
+  }
+  const expected = Object.fromEntries(made.map(([kind, { segments }]) => [kind, segments.length]));
+  await runtime.takes.finish(take.takeId, { expected, layout: [] });
+  return { ...take, expected };
+}
