@@ -14,6 +14,8 @@ export default defineConfig({
   use: {
     baseURL: `http://localhost:${port}`,
     viewport: { width: 1280, height: 800 },
+    // Colours are judged as they stand, not half-way through a change.
+    contextOptions: { reducedMotion: "reduce" },
     permissions: ["camera", "microphone", "clipboard-read", "clipboard-write"],
     launchOptions: {
       executablePath: "/usr/bin/chromium",

@@ -38,15 +38,18 @@ export async function openMicrophone(deviceId: string | null): Promise<MediaStre
   return open("microphone", { audio: { echoCancellation: true, noiseSuppression: true, autoGainControl: true, channelCount: 1, ...only(deviceId) } });
 }
 
-/** Asks for a screen, window or tab, with its sound when the person gives it. @throws {DeviceProblem} */
+/** Asks for a screen, window or tab, with its sound when the person and the system give it. @throws {DeviceProblem} */
 export async function openScreen(): Promise<{ screen: MediaStreamTrack; sound: MediaStreamTrack | null }> {
-  try {
-    const stream = await navigator.mediaDevices.getDisplayMedia({
+  const ask = (audio: boolean) =>
+    navigator.mediaDevices.getDisplayMedia({
       video: { width: { max: 1920 }, height: { max: 1080 }, frameRate: { ideal: 30, max: 30 } },
-      audio: { echoCancellation: false, noiseSuppression: false, autoGainControl: false },
+      audio: audio && { echoCancellation: false, noiseSuppression: false, autoGainControl: false },
       // Ours is the page that must not be recorded by mistake; the system's sound is offered.
       ...({ selfBrowserSurface: "exclude", systemAudio: "include", surfaceSwitching: "include" } as object),
     });
+  try {
+    // A system without a sound source refuses the whole capture: then the picture alone.
+    const stream = await ask(true).catch((error: DOMException) => (error.name === "NotReadableError" ? ask(false) : Promise.reject(error)));
     const screen = stream.getVideoTracks()[0]!;
     screen.contentHint = "detail";
     return { screen, sound: stream.getAudioTracks()[0] ?? null };

@@ -16,7 +16,9 @@ test("from pressing Record to a stranger who watches", async ({ page, browser })
   expect((await guest.goto(link))!.status()).toBe(404);
   await expect(guest.getByRole("heading", { name: "There is nothing here" })).toBeVisible();
 
+  const shared = page.waitForResponse((r) => r.url().includes("/recordings/"));
   await page.getByRole("button", { name: "Share with anyone who has the link" }).click();
+  await shared;
   await expect(page.getByText("Anyone with the link can watch.")).toBeVisible();
   expect((await guest.goto(link))!.status()).toBe(200);
   await guest.getByRole("button", { name: /^Play, 0:0[89]|^Play, 0:1/ }).click();

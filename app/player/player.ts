@@ -62,6 +62,15 @@ export class Player {
   };
   snapshot = (): PlayerState => this.#state;
 
+  /** Goes on as another player did. */
+  takeOver({ playing, rate, volume, muted }: PlayerState): void {
+    this.setRate(rate);
+    this.setVolume(volume);
+    this.setMuted(muted);
+    this.#set({ started: true });
+    if (playing) this.play();
+  }
+
   play(): void {
     if (this.#state.ended) this.seek(0);
     this.#set({ playing: true, started: true, ended: false });

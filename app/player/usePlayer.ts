@@ -22,18 +22,23 @@ export function usePlayer(token: string, layers: Layer[], duration: number, comp
   const names = layers.map((l) => l.url).join(" ");
   const known = useRef({ layers, duration, complete });
   known.current = { layers, duration, complete };
+  /** a player that was replaced because a layer came in: its successor goes on where it was */
+  const before = useRef<PlayerState | null>(null);
 
   useEffect(() => {
     const { layers, duration, complete } = known.current;
     const source = (layer: Layer) => ({ media: elements.current.get(layer.role)!, url: layer.url });
     const [lead, ...followers] = layers;
     if (!lead) return;
-    const made = new Player(source(lead), followers.map(source), lastPlace(token, duration, complete));
+    const was = before.current;
+    const made = new Player(source(lead), followers.map(source), was?.started ? was.time : lastPlace(token, duration, complete));
+    if (was?.started) made.takeOver(was);
     setPlayer(made);
     window.clearNodPlayer = made;
     const timer = setInterval(() => made.snapshot().started && keepPlace(token, made.snapshot().time), 1000);
     return () => {
       clearInterval(timer);
+      before.current = made.snapshot();
       made.destroy();
       delete window.clearNodPlayer;
     };

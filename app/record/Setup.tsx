@@ -44,7 +44,7 @@ export function Setup({ wishes, onWish, camera, microphone, cameras, microphones
         <Typography variant="h3" component="h2" id="what" sx={{ mb: 1 }}>
           What to record
         </Typography>
-        <ToggleButtonGroup exclusive fullWidth color="primary" aria-labelledby="what" value={wishes.source} onChange={(_, source: TakeSource | null) => source && onWish({ source })} sx={{ display: "grid", gridTemplateColumns: "1fr 1fr", "& .MuiToggleButton-root": { border: "1px solid", borderColor: "var(--mui-palette-mist) !important", bgcolor: "background.paper", m: "0 !important", color: "text.primary", py: 1 }, "& .Mui-selected": { fontWeight: 600, boxShadow: "inset 0 -3px 0 var(--mui-palette-primary-main)" } }}>
+        <ToggleButtonGroup exclusive fullWidth color="primary" aria-labelledby="what" value={wishes.source} onChange={(_, source: TakeSource | null) => source && onWish({ source })} sx={{ display: "grid", gridTemplateColumns: "1fr 1fr", "& .MuiToggleButton-root": { border: "1px solid", borderColor: "var(--mui-palette-mist) !important", bgcolor: "background.paper", m: "0 !important", color: "text.primary", py: 1 }, "& .MuiToggleButton-root.Mui-selected": { color: "text.primary", bgcolor: "mist", fontWeight: 600, boxShadow: "inset 0 -3px 0 var(--mui-palette-primary-main)" } }}>
           {SOURCES.map(({ value, name }) => (
             <ToggleButton key={value} value={value}>
               {name}

@@ -6,10 +6,11 @@ import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useSnackbar } from "notistack";
 import { useEffect } from "react";
-import { data, Form, Link, useFetcher, useNavigation, useRevalidator, useSearchParams, useSubmit } from "react-router";
+import { data, Form, Link, useFetcher, useNavigation, useSearchParams, useSubmit } from "react-router";
 import { KEPT_DAYS, libraryQuery, type LibraryQuery, type LibraryRow } from "#server/recordings/library";
 import { LedgerRow, type RowDeed } from "../components/LedgerRow";
 import { Notice } from "../components/Notice";
+import { useRefresh } from "../components/useRefresh";
 import { orNotFound, requireViewer } from "../services/guard.server";
 import type { Route } from "./+types/library";
 
@@ -39,7 +40,7 @@ export default function Library({ loaderData }: Route.ComponentProps) {
   const [params] = useSearchParams();
   const busy = useNavigation().state === "loading";
   const deed = useDeeds();
-  useWatch(rows.some((r) => r.state.kind === "recording" || r.state.kind === "uploading"));
+  useRefresh(rows.some((r) => r.state.kind === "recording" || r.state.kind === "uploading"), WATCH_MS);
   const deleted = query.show === "deleted";
   const groups = deleted || query.sort === "title" || query.sort === "longest" ? [{ name: deleted ? "Deleted" : "All recordings", has: () => true }] : GROUPS;
 
@@ -156,16 +157,6 @@ function useDeeds() {
       ),
     });
   };
-}
-
-/** While something is arriving, the list keeps itself fresh; not in a hidden tab. */
-function useWatch(on: boolean) {
-  const { revalidate, state } = useRevalidator();
-  useEffect(() => {
-    if (!on || state !== "idle") return;
-    const timer = setTimeout(() => document.visibilityState === "visible" && void revalidate(), WATCH_MS);
-    return () => clearTimeout(timer);
-  }, [on, state, revalidate]);
 }
 
 function withParam(params: URLSearchParams, name: string, value: string | null): string {

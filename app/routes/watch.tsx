@@ -2,12 +2,12 @@ import ContentCopy from "@mui/icons-material/ContentCopy";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
-import { useEffect } from "react";
-import { useFetcher, useRevalidator } from "react-router";
+import { useFetcher } from "react-router";
 import { formatClock, isoDuration, spokenLength } from "#core/time/micros";
 import { EditableTitle } from "../components/EditableTitle";
 import { Notice } from "../components/Notice";
 import { useCopy } from "../components/useCopy";
+import { useRefresh } from "../components/useRefresh";
 import { When } from "../components/When";
 import { Screen } from "../player/Screen";
 import { orNotFound } from "../services/guard.server";
@@ -34,7 +34,7 @@ const AGAIN_MS = 2_000;
 export default function Watch({ loaderData }: Route.ComponentProps) {
   const { id, title, sender, createdAt, playable, token, hasPoster, mine, link, audience } = loaderData;
   const unfinished = playable?.state !== "complete";
-  useAgain(unfinished);
+  useRefresh(unfinished, AGAIN_MS);
   const heading = (shown: string) => (
     <Typography variant="h1" sx={{ overflowWrap: "anywhere" }}>
       {shown}
@@ -105,14 +105,4 @@ function Sharing({ id, link, audience }: { id: string; link: string; audience: "
       {fetcher.data?.error && <Typography role="alert" color="error">{fetcher.data.error}</Typography>}
     </Box>
   );
-}
-
-/** A recording that is not complete yet is looked at again. */
-function useAgain(on: boolean) {
-  const { revalidate, state } = useRevalidator();
-  useEffect(() => {
-    if (!on || state !== "idle") return;
-    const timer = setTimeout(() => void revalidate(), AGAIN_MS);
-    return () => clearTimeout(timer);
-  }, [on, state, revalidate]);
 }

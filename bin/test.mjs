@@ -1,0 +1,68 @@
+#!/usr/bin/env node
+// `npm test`: everything, on a machine that has only Node 20 and npm. Its last line adds up the tests of all runners.
+import { spawnSync } from "node:child_process";
+import { chmodSync, existsSync, mkdtempSync, readFileSync, rmSync } from "node:fs";
+import { createServer } from "node:net";
+import { tmpdir } from "node:os";
+import { dirname, join } from "node:path";
+import { fileURLToPath } from "node:url";
+import { ensureBuild, ensureModules } from "./lib/modules.mjs";
+import { ensurePackages } from "./lib/packages.mjs";
+
+const root = join(dirname(fileURLToPath(import.meta.url)), "..");
+process.chdir(root);
+ensurePackages(["postgresql-15", "ffmpeg", "chromium", "xvfb"]);
+ensureModules(root);
+
+// Own port, own data: a running `npm start` is left alone, and so are its settings.
+const dir = mkdtempSync(join(tmpdir(), "clear-nod-run-"));
+chmodSync(dir, 0o711);
+const { PORT: _port, DATA_DIR: _data, DATABASE_URL: _url, STORAGE_URL: _storage, PUBLIC_URL: _public, ...outside } = process.env;
+const env = { ...outside, TEST_PORT: String(await freePort()), TEST_DATA_DIR: join(dir, "data") };
+
+let passed = 0;
+let failed = 0;
+const count = (name, good, bad) => {
+  passed += good;
+  failed += bad;
+  console.log(`${name}: ${good} passed, ${bad} failed\n`);
+};
+const run = (name, args, more = {}) => {
+  console.log(`--- ${name}`);
+  return spawnSync("npx", ["--no-install", ...args], { stdio: ["ignore", "inherit", "inherit"], env: { ...env, ...more } }).status === 0;
+};
+const check = (name, ...commands) => {
+  const ok = commands.every((args) => run(name, args));
+  count(name, ok ? 1 : 0, ok ? 0 : 1);
+};
+
+check("lint", ["eslint", "."], ["depcruise", "core", "capture", "server", "demo", "app"]);
+check("types", ["react-router", "typegen"], ["tsc"]);
+
+const unit = join(dir, "unit.json");
+const unitOk = run("unit and server tests", ["vitest", "run", "--reporter=dot", "--reporter=json", `--outputFile.json=${unit}`]);
+const u = readReport(unit);
+count("unit and server tests", u?.numPassedTests ?? 0, Math.max(u?.numFailedTests ?? 1, unitOk ? 0 : 1));
+
+ensureBuild(root);
+const browser = join(dir, "browser.json");
+const browserOk = run("browser tests", ["playwright", "test"], { TEST_REPORT: browser });
+const b = readReport(browser)?.stats;
+count("browser tests", b?.expected ?? 0, Math.max((b?.unexpected ?? 1) + (b?.flaky ?? 0) + (b?.skipped ?? 0), browserOk ? 0 : 1));
+
+rmSync(dir, { recursive: true, force: true });
+process.exitCode = failed === 0 ? 0 : 1;
+console.log(`${passed} passed, ${failed} failed`);
+
+function readReport(file) {
+  return existsSync(file) ? JSON.parse(readFileSync(file, "utf8")) : null;
+}
+
+function freePort() {
+  return new Promise((done) => {
+    const probe = createServer().listen(0, "127.0.0.1", () => {
+      const { port } = probe.address();
+      probe.close(() => done(port));
+    });
+  });
+}
