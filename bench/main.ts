@@ -1,0 +1,29 @@
+import { writeFileSync } from "node:fs";
+import { parseArgs } from "node:util";
+import { publish } from "./publish";
+import { openRig, type Figure, type Rig } from "./rig";
+import { ingest, serve } from "./traffic";
+import { firstFrame, sync } from "./watch";
+
+const BENCHES: Record<string, (rig: Rig) => Promise<Figure[]>> = { publish, sync, "first-frame": firstFrame, ingest, serve };
+
+const { values } = parseArgs({ options: { only: { type: "string" }, json: { type: "string" } } });
+if (values.only && !BENCHES[values.only]) {
+  console.error(`There is no bench called ${values.only}; there are: ${Object.keys(BENCHES).join(", ")}.`);
+  process.exit(2);
+}
+const all: Figure[] = [];
+for (const [name, run] of Object.entries(BENCHES)) {
+  if (values.only && values.only !== name) continue;
+  const rig = await openRig();
+  try {
+    for (const f of await run(rig)) {
+      all.push(f);
+      console.log(`${f.bench.padEnd(12)} ${f.figure.padEnd(52)} ${f.value.toFixed(f.value < 10 ? 2 : 0).padStart(8)} ${f.unit.padEnd(5)} ${f.goal && `goal ${f.goal}: ${f.met ? "met" : "not met"}`}`);
+    }
+  } finally {
+    await rig.stop();
+  }
+}
+if (values.json) writeFileSync(values.json, JSON.stringify(all, null, 2) + "\n");
+process.exit(0);

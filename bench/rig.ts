@@ -1,0 +1,94 @@
+import { spawn } from "node:child_process";
+import { chmodSync, mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import type { TrackKind } from "../core/media/tracks";
+import { freePort } from "../server/database/cluster";
+import { makeTrack, type MadeKind } from "../testing/media";
+import { contentDigest } from "../testing/server";
+
+export interface Figure {
+  bench: string;
+  figure: string;
+  value: number;
+  unit: string;
+  goal: string;
+  met: boolean | null;
+}
+
+/** A production server of its own with a member signed in, started as a user starts it. */
+export interface Rig {
+  base: string;
+  dir: string;
+  cookie: string;
+  put(path: string, body: Uint8Array, digest?: string): Promise<Response>;
+  start(source: string): Promise<{ takeId: string; token: string }>;
+  stop(): Promise<void>;
+}
+
+export async function openRig(): Promise<Rig> {
+  const dir = mkdtempSync(join(tmpdir(), "clear-nod-bench-"));
+  chmodSync(dir, 0o711);
+  const port = await freePort();
+  const base = `http://localhost:${port}`;
+  const server = spawn("node", ["bin/start.mjs"], { env: { ...process.env, PORT: String(port), DATA_DIR: join(dir, "data"), LOG_LEVEL: "warn" }, stdio: "ignore" });
+  for (let tries = 0; !(await fetch(`${base}/healthz`).then((a) => a.ok, () => false)); tries++) {
+    if (tries > 300) throw new Error("the server did not start");
+    await new Promise((next) => setTimeout(next, 100));
+  }
+  const form = new URLSearchParams({ name: "Bench", workspace: "Bench", email: "bench@glasshouse.test", password: "ridge-vent-and-putty" });
+  const signedUp = await fetch(`${base}/sign-up`, { method: "POST", body: form, redirect: "manual" });
+  const cookie = signedUp.headers.get("set-cookie")!.split(";")[0]!;
+  return {
+    ...{ base, dir, cookie },
+    put: (path, body, digest = contentDigest(body)) => fetch(`${base}${path}`, { method: "PUT", body: body as BodyInit, headers: { cookie, "content-digest": digest } }),
+    start: async (source) => {
+      const body = JSON.stringify({ source, title: "Bench", audience: "anyone" });
+      return (await fetch(`${base}/takes`, { method: "POST", body, headers: { cookie, "content-type": "application/json" } })).json() as Promise<{ takeId: string; token: string }>;
+    },
+    stop: async () => {
+      const ended = new Promise((done) => server.once("exit", done));
+      server.kill("SIGTERM");
+      await ended;
+      rmSync(dir, { recursive: true, force: true });
+    },
+  };
+}
+
+/** The same segment at another time: its `tfdt` is rewritten (ISO/IEC 14496-12, 8.8.12). */
+export function shifted(segment: Uint8Array, ticks: number): Buffer {
+  const copy = Buffer.from(segment);
+  const at = copy.indexOf("tfdt") + 4;
+  if (copy[at] === 1) copy.writeBigUInt64BE(BigInt(ticks), at + 4);
+  else copy.writeUInt32BE(ticks, at + 4);
+  return copy;
+}
+
+/** Feeds a take of so many seconds by the real ingest, a few requests at once. @returns what the recorder would announce */
+export async function feed(rig: Rig, takeId: string, tracks: Partial<Record<TrackKind, MadeKind>>, seconds: number): Promise<Record<string, number>> {
+  const expected: Record<string, number> = {};
+  for (const [kind, what] of Object.entries(tracks) as [TrackKind, MadeKind][]) {
+    const { init, segments } = makeTrack(what, Math.min(seconds, 20));
+    await rig.put(`/ingest/${takeId}/${kind}/init`, init);
+    const perSegment = Buffer.from(segments[1]!).readUIntBE(Buffer.from(segments[1]!).indexOf("tfdt") + 10, 6);
+    const count = Math.ceil(seconds / 2);
+    expected[kind] = count;
+    const queue = Array.from({ length: count }, (_, i) => i);
+    await Promise.all(
+      Array.from({ length: 6 }, async () => {
+        for (let i = queue.shift(); i !== undefined; i = queue.shift()) {
+          const body = shifted(segments[i % (segments.length - 1)]!, i * perSegment);
+          const answer = await rig.put(`/ingest/${takeId}/${kind}/${i + 1}`, body);
+          if (!answer.ok) throw new Error(`segment ${kind} ${i + 1}: ${await answer.text()}`);
+        }
+      }),
+    );
+  }
+  return expected;
+}
+
+export const finish = (rig: Rig, takeId: string, expected: Record<string, number>) =>
+  fetch(`${rig.base}/ingest/${takeId}/finish`, { method: "PUT", body: JSON.stringify({ expected, layout: [] }), headers: { cookie: rig.cookie } });
+
+export const median = (values: number[]) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)]!;
+export const p95 = (values: number[]) => [...values].map(Math.abs).sort((a, b) => a - b)[Math.floor(values.length * 0.95)] ?? Number.NaN;

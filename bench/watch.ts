@@ -1,0 +1,74 @@
+import { chromium, type Browser } from "@playwright/test";
+import { sampleDrifts } from "../e2e/steps";
+import { feed, finish, median, p95, type Figure, type Rig } from "./rig";
+
+const FLAGS = ["--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--autoplay-policy=no-user-gesture-required"];
+
+async function withBrowser<T>(work: (browser: Browser) => Promise<T>): Promise<T> {
+  const browser = await chromium.launch({ executablePath: "/usr/bin/chromium", chromiumSandbox: process.getuid?.() !== 0, args: FLAGS });
+  try {
+    return await work(browser);
+  } finally {
+    await browser.close();
+  }
+}
+
+async function recording(rig: Rig): Promise<string> {
+  const { takeId, token } = await rig.start("screen-camera");
+  const expected = await feed(rig, takeId, { screen: "screen", camera: "camera", microphone: "microphone" }, 40);
+  await finish(rig, takeId, expected);
+  return `${rig.base}/w/${token}`;
+}
+
+/** A link opened by a browser that knows nothing yet → its first picture decoded. */
+export async function firstFrame(rig: Rig): Promise<Figure[]> {
+  const link = await recording(rig);
+  const times = await withBrowser(async (browser) => {
+    const out: number[] = [];
+    for (let n = 0; n < 7; n++) {
+      const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+      const page = await context.newPage();
+      await page.goto(link, { waitUntil: "commit" });
+      out.push(
+        await page.evaluate(
+          () =>
+            new Promise<number>((done) => {
+              const look = () => {
+                const video = document.querySelector("video");
+                if (video && video.readyState >= 2) done(performance.now());
+                else requestAnimationFrame(look);
+              };
+              look();
+            }),
+        ),
+      );
+      await context.close();
+    }
+    return out;
+  });
+  const value = median(times);
+  return [
+    { bench: "first-frame", figure: "link opened, cold, to first frame (median of 7)", value, unit: "ms", goal: "≤ 1000", met: value <= 1000 },
+    { bench: "first-frame", figure: "slowest of 7", value: Math.max(...times), unit: "ms", goal: "", met: null },
+  ];
+}
+
+/** How far the camera layer is from the screen, sampled at every animation frame. */
+export async function sync(rig: Rig): Promise<Figure[]> {
+  const link = await recording(rig);
+  return withBrowser(async (browser) => {
+    const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
+    await page.goto(link);
+    await page.getByRole("button", { name: /^Play, / }).click();
+    await sampleDrifts(page, 3);
+    const plain = p95(await sampleDrifts(page, 5));
+    await page.evaluate(() => window.clearNodPlayer!.seek(20_000_000));
+    await sampleDrifts(page, 1);
+    const sought = p95(await sampleDrifts(page, 4));
+    await page.evaluate(() => window.clearNodPlayer!.setRate(2));
+    await sampleDrifts(page, 1);
+    const double = p95(await sampleDrifts(page, 4));
+    const figure = (name: string, value: number): Figure => ({ bench: "sync", figure: `drift p95, ${name}`, value, unit: "ms", goal: "≤ 40", met: value <= 40 });
+    return [figure("after 3 s of play", plain), figure("after a seek", sought), figure("at 2×", double)];
+  });
+}
