@@ -31,7 +31,7 @@ export function createHttpServer(runtime: Runtime, pages: Pages): Server {
   const framework = createFramework(runtime, pages);
   const https = runtime.settings.publicUrl.startsWith("https:");
 
-  return createServer((req, res) => {
+  const server = createServer((req, res) => {
     logWhenDone(runtime, req, res);
     setSecurityHeaders(res, { https });
     const path = pathOf(req);
@@ -40,6 +40,9 @@ export function createHttpServer(runtime: Runtime, pages: Pages): Server {
     if (path.startsWith("/w/") && isMediaPath(path)) return void plain(media, req, res, path);
     framework(req, res);
   });
+  // Longer than proxies and clients keep a connection, so that none is closed under a request that is just being sent.
+  server.keepAliveTimeout = 65_000;
+  return server;
 
   async function plain(handler: typeof ingest, req: IncomingMessage, res: ServerResponse, path: string) {
     try {

@@ -29,19 +29,9 @@ export async function firstFrame(rig: Rig): Promise<Figure[]> {
       const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
       const page = await context.newPage();
       await page.goto(link, { waitUntil: "commit" });
-      out.push(
-        await page.evaluate(
-          () =>
-            new Promise<number>((done) => {
-              const look = () => {
-                const video = document.querySelector("video");
-                if (video && video.readyState >= 2) done(performance.now());
-                else requestAnimationFrame(look);
-              };
-              look();
-            }),
-        ),
-      );
+      // Asked at every animation frame; without named functions, which the loader would wrap.
+      const shown = await page.waitForFunction(() => ((document.querySelector("video")?.readyState ?? 0) >= 2 ? performance.now() : 0));
+      out.push(await shown.jsonValue());
       await context.close();
     }
     return out;

@@ -29,6 +29,7 @@ export function Screen({ token, playable, hasPoster, title }: { token: string; p
   const placed = insetAt(layout, state.time);
   const inset = { ...placed, corner: corner ?? placed.corner, shown: placed.shown && !hidden };
   const shownDuration = state.duration || durationUs;
+  const cameraBelow = hasCamera && inset.shown && state.started;
   const full = () => void (document.fullscreenElement ? document.exitFullscreen() : root.current?.requestFullscreen());
 
   useEffect(() => {
@@ -47,8 +48,9 @@ export function Screen({ token, playable, hasPoster, title }: { token: string; p
 
   return (
     <Box ref={root} data-testid="player" sx={{ "&:fullscreen": { bgcolor: "bar.main", display: "grid", gridTemplateRows: "minmax(0,1fr) auto" } }}>
-      <Box sx={{ display: "grid", placeItems: "center", bgcolor: "bar.main", minHeight: 0 }}>
-        <Box style={{ aspectRatio: `${frame.width} / ${frame.height}` }} sx={{ position: "relative", width: "100%", maxHeight: "calc(100vh - 260px)", minHeight: { sm: 200 }, ":fullscreen &": { maxHeight: "100%" }, mx: "auto" }}>
+      <Box sx={{ display: "grid", placeItems: "center", bgcolor: "bar.main", minHeight: 0, "@media (max-width: 600px)": { pb: cameraBelow ? "166px" : 0 } }}>
+        {/* As wide as there is room, and never higher: the frame is the picture, so that the inset lies on it. */}
+        <Box style={{ aspectRatio: `${frame.width} / ${frame.height}`, ["--wide" as string]: frame.width / frame.height }} sx={{ position: "relative", width: "min(100%, calc((100vh - 270px) * var(--wide)))", minWidth: "min(100%, 320px)", ":fullscreen &": { width: "min(100%, calc((100vh - 110px) * var(--wide)))" }, mx: "auto" }}>
           <video ref={attach("main")} aria-label={`${title}, main picture`} playsInline preload="auto" poster={hasPoster && !state.started ? `/w/${token}/poster.jpg` : undefined} onClick={() => player?.toggle()} style={{ position: "absolute", inset: 0, width: "100%", height: "100%", objectFit: "contain" }} />
           {hasSound && <audio ref={attach("sound")} />}
           {hasCamera && (

@@ -111,12 +111,11 @@ export class Takes {
         where id = $1 and state <> 'complete' returning id`,
       [takeId, JSON.stringify(expected), JSON.stringify(layout)],
     );
-    await this.completeIfWhole(takeId);
-    return this.state(takeId);
+    return (await this.completeIfWhole(takeId)) ? { state: "complete", missing: 0 } : this.state(takeId);
   }
 
-  /** Closes a take as soon as every announced segment is in. Cheap when it is still recording. */
-  async completeIfWhole(takeId: string): Promise<void> {
+  /** Closes a take as soon as every announced segment is in. @returns whether it did so now */
+  async completeIfWhole(takeId: string): Promise<boolean> {
     const rows = await this.db.rows<{ recordingId: string }>(
       `with counted as (
          select k.kind, count(s.number) as n, max(s.start_us + s.duration_us) as end_us
@@ -133,7 +132,9 @@ export class Takes {
          from closed where r.id = closed.recording_id returning r.id as "recordingId"`,
       [takeId],
     );
-    if (rows[0]) await this.completed(rows[0].recordingId);
+    if (!rows[0]) return false;
+    await this.completed(rows[0].recordingId);
+    return true;
   }
 
   async state(takeId: string): Promise<TakeState> {
