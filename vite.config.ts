@@ -9,6 +9,8 @@ export default defineConfig(({ isSsrBuild }) => ({
     target: "es2022",
     rollupOptions: isSsrBuild ? { input: "./app/main.server.ts" } : {},
   },
+  // Development only: what the server room uses is never bundled for the browser.
+  optimizeDeps: { exclude: ["@node-rs/argon2", "compression", "express", "joi", "pg", "pg-boss", "pino", "rate-limiter-flexible", "sequelize", "sharp", "umzug"] },
   worker: { format: "es" },
   ssr: { noExternal: [/^@mui\//] },
 }));
