@@ -10,7 +10,10 @@ export default defineConfig(({ isSsrBuild }) => ({
     rollupOptions: isSsrBuild ? { input: "./app/main.server.ts" } : {},
   },
   // Development only: what the server room uses is never bundled for the browser.
-  optimizeDeps: { exclude: ["@node-rs/argon2", "compression", "express", "joi", "pg", "pg-boss", "pino", "rate-limiter-flexible", "sequelize", "sharp", "umzug"] },
+  optimizeDeps: {
+    include: ["mediabunny", "hls.js", "idb"],
+    exclude: ["@node-rs/argon2", "compression", "express", "joi", "pg", "pg-boss", "pino", "rate-limiter-flexible", "sequelize", "sharp", "umzug"],
+  },
   worker: { format: "es" },
   ssr: { noExternal: [/^@mui\//] },
 }));
