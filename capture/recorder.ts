@@ -2,7 +2,7 @@ import { DEFAULT_INSET, type Inset, type LayoutEvent } from "#core/layout/layout
 import type { Surface, TakeSource, TrackKind } from "#core/media/tracks";
 import type { Micros } from "#core/time/micros";
 import { sharedNow, SourceClock } from "./clock";
-import { DeviceProblem, openScreen } from "./devices";
+import { openScreen } from "./devices";
 import { Engine } from "./engine/engine";
 import type { Outbox } from "./outbox/outbox";
 import type { Sender } from "./outbox/sender";
@@ -98,7 +98,7 @@ export class Recorder {
       await starting;
       this.#begin(choice);
     } catch (error) {
-      this.#set({ problem: error instanceof DeviceProblem || error instanceof Error ? error.message : String(error) });
+      this.#set({ problem: error instanceof Error ? error.message : String(error) });
       await this.#abandon();
     }
   }

@@ -42,10 +42,8 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
   await channel.open();
   const queue = new Queue(databaseUrl, log);
   const access = new AccessFacts(db, channel);
-  const takes = new Takes(db, access, async (recordingId) => {
-    const [take] = await db.models.Take.findAll({ where: { recordingId }, attributes: ["id"], limit: 1 });
-    if (take) await queue.send("make-poster", { takeId: take.id });
-  });
+  const makePosterLater = (takeId: string) => queue.send("make-poster", { takeId });
+  const takes = new Takes(db, access, makePosterLater);
   await queue.start({
     "make-poster": ({ takeId }) => makePoster(db, storage, takeId),
     "clear-deleted": () => clearDeleted(db, storage),
@@ -54,7 +52,7 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
     ...{ settings, log, db, storage, access, takes },
     sessions: new Sessions(db, settings.sessionSecret, channel),
     accounts: new Accounts(db, await SignInLimits.open(db)),
-    ingest: new Ingest(db, storage, takes, (takeId) => queue.send("make-poster", { takeId })),
+    ingest: new Ingest(db, storage, takes, makePosterLater),
     playback: new Playback(db, storage),
     library: new Library(db, access, storage),
     async close() {

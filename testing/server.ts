@@ -8,6 +8,7 @@ import type { TakeSource, TrackKind } from "../core/media/tracks";
 import type { Viewer } from "../server/accounts/sessions";
 import { Problem } from "../server/http/problem";
 import { sendProblem } from "../server/http/send";
+import { writeContentDigest } from "../server/ingest/digest";
 import { ingestHandler } from "../server/ingest/handler";
 import { isMediaPath, mediaHandler } from "../server/playback/handler";
 import { openRuntime, type Runtime } from "../server/runtime";
@@ -56,7 +57,7 @@ export async function colleagueOf(runtime: Runtime, viewer: Viewer): Promise<Vie
 }
 
 export const sha256 = (bytes: Uint8Array) => createHash("sha256").update(bytes).digest();
-export const contentDigest = (bytes: Uint8Array) => `sha-256=:${sha256(bytes).toString("base64")}:`;
+export const contentDigest = (bytes: Uint8Array) => writeContentDigest(sha256(bytes));
 
 /** Feeds a whole take made by ffmpeg straight into the ingest. @returns the recording's ids */
 export async function feedTake(runtime: Runtime, viewer: Viewer, source: TakeSource, tracks: Partial<Record<TrackKind, MadeKind>>, seconds: number, title = "How the ridge vent closes") {

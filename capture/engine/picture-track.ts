@@ -1,7 +1,8 @@
 import { Quality, VideoSample, VideoSampleSource } from "mediabunny";
+import { SEGMENT_SECONDS } from "#core/media/tracks";
 import type { Micros } from "#core/time/micros";
 import { chooseCodec } from "./codecs";
-import { SEGMENT_SECONDS, Segmenter, type PartListener } from "./segmenter";
+import { Segmenter, type PartListener } from "./segmenter";
 
 /** Every picture lies on this grid: frame n at n/30 s of source time, in every track alike. */
 const GRID = 30;

@@ -1,7 +1,5 @@
 import { Mp4OutputFormat, NullTarget, Output, type AudioSource, type VideoSource } from "mediabunny";
-
-/** Key frames come every 2 s, on even seconds; a segment starts at each of them. */
-export const SEGMENT_SECONDS = 2;
+import { SEGMENT_SECONDS } from "#core/media/tracks";
 
 /** Is told the parts of one track in order: number 0 is the init segment, 1… the media segments. */
 export type PartListener = (number: number, bytes: Uint8Array) => void;

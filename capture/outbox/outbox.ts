@@ -1,5 +1,5 @@
 import type { TrackKind } from "#core/media/tracks";
-import { Sender, type SendState } from "./sender";
+import { backOff, Sender, type SendState } from "./sender";
 import { BrowserStore, type KeptTake, type PartStore } from "./store";
 
 /** A take that an earlier visit left on this computer and that nobody is sending. */
@@ -102,7 +102,7 @@ export class Outbox {
     const have = new Map<TrackKind, Set<number>>();
     const add = (kind: TrackKind, number: number) => have.set(kind, (have.get(kind) ?? new Set()).add(number));
     for (const { kind, number } of await this.store.list(takeId)) add(kind, number);
-    for (let failures = 0; ; failures++) {
+    for (let failures = 1; ; failures++) {
       const answer = await fetch(ingest).catch(() => null);
       if (answer?.ok) {
         const { stored } = (await answer.json()) as { stored: Partial<Record<TrackKind, number[]>> };
@@ -111,7 +111,7 @@ export class Outbox {
       }
       // The take itself is gone from the server: nothing more can be told about it.
       if (answer?.status === 404) break;
-      await this.#wait(Math.min(15_000, 1000 * 2 ** failures));
+      await this.#wait(backOff(failures));
     }
     return Object.fromEntries(
       [...have].map(([kind, numbers]) => {

@@ -1,5 +1,5 @@
 import type { LayoutEvent } from "#core/layout/layout";
-import type { TrackKind } from "#core/media/tracks";
+import { isPicture, type TrackKind } from "#core/media/tracks";
 import type { KeptTake, PartName, PartStore } from "./store";
 
 /** Why nothing moves at the moment. */
@@ -120,7 +120,7 @@ export class Sender {
       this.options.fetch(`${this.take.ingest}/${part.kind}/${name}`, {
         method: "PUT",
         body: kept.bytes,
-        headers: { "content-digest": `sha-256=:${kept.digest}:`, "content-type": part.kind === "screen" || part.kind === "camera" ? "video/mp4" : "audio/mp4" },
+        headers: { "content-digest": `sha-256=:${kept.digest}:`, "content-type": isPicture(part.kind) ? "video/mp4" : "audio/mp4" },
       }),
     );
     if (outcome === null) {

@@ -71,7 +71,7 @@ export class Takes {
     private readonly db: Database,
     private readonly access: AccessFacts,
     /** called when the last segment of a take is in */
-    private readonly completed: (recordingId: string) => Promise<void>,
+    private readonly completed: (takeId: string) => Promise<void>,
   ) {}
 
   /** Makes a recording with its link, its take, and its first revision, which shows all of the take as it grows. */
@@ -116,7 +116,7 @@ export class Takes {
 
   /** Closes a take as soon as every announced segment is in. @returns whether it did so now */
   async completeIfWhole(takeId: string): Promise<boolean> {
-    const rows = await this.db.rows<{ recordingId: string }>(
+    const rows = await this.db.rows(
       `with counted as (
          select k.kind, count(s.number) as n, max(s.start_us + s.duration_us) as end_us
            from tracks k left join segments s on s.track_id = k.id where k.take_id = $1 group by k.kind
@@ -129,11 +129,11 @@ export class Takes {
           returning t.recording_id
        )
        update recordings r set duration_us = coalesce((select max(end_us) from counted), 0)
-         from closed where r.id = closed.recording_id returning r.id as "recordingId"`,
+         from closed where r.id = closed.recording_id returning r.id`,
       [takeId],
     );
-    if (!rows[0]) return false;
-    await this.completed(rows[0].recordingId);
+    if (rows.length === 0) return false;
+    await this.completed(takeId);
     return true;
   }
 
