@@ -4,6 +4,7 @@ import { createRequestHandler } from "@react-router/express";
 import compression from "compression";
 import express, { type RequestHandler } from "express";
 import type { ServerBuild } from "react-router";
+import sirv from "sirv";
 import { readCookie } from "#server/http/cookies";
 import { setSecurityHeaders } from "#server/http/headers";
 import { checkOrigin } from "#server/http/origin";
@@ -13,6 +14,9 @@ import { ingestHandler } from "#server/ingest/handler";
 import { isMediaPath, mediaHandler } from "#server/playback/handler";
 import type { Runtime } from "#server/runtime";
 import { SESSION_COOKIE } from "./services/session.server";
+
+const HOUR_SECONDS = 3600;
+const YEAR_SECONDS = 365 * 24 * HOUR_SECONDS;
 
 export interface Pages {
   build: ServerBuild | (() => Promise<ServerBuild>);
@@ -57,11 +61,12 @@ export function createHttpServer(runtime: Runtime, pages: Pages): Server {
 function createFramework(runtime: Runtime, { build, assets, dev }: Pages) {
   const app = express().disable("x-powered-by");
   if (dev) app.use(dev);
-  app.use(compression());
   if (assets) {
-    app.use("/assets", express.static(`${assets}/assets`, { immutable: true, maxAge: "1y", index: false }));
-    app.use(express.static(assets, { maxAge: "1h", index: false }));
+    const compressed = { brotli: true, gzip: true, etag: true };
+    app.use("/assets", sirv(`${assets}/assets`, { ...compressed, immutable: true, maxAge: YEAR_SECONDS }));
+    app.use(sirv(assets, { ...compressed, maxAge: HOUR_SECONDS }));
   }
+  app.use(compression());
   app.use((req, _res, next) => {
     checkOrigin(req, runtime.settings.publicUrl);
     next();

@@ -18,7 +18,8 @@ const SOUND_ONLY = { width: 16, height: 5 };
 /** The layers of a recording, and the controls under them. */
 export function Screen({ token, playable, hasPoster, title }: { token: string; playable: Playable; hasPoster: boolean; title: string }) {
   const { layers, layout, durationUs } = playable;
-  const { player, state, attach } = usePlayer(token, layers, durationUs, playable.state === "complete");
+  const opening = { token, layers, duration: durationUs, complete: playable.state === "complete" };
+  const { player, state, attach } = usePlayer(opening);
   const root = useRef<HTMLDivElement>(null);
   const [keys, setKeys] = useState(false);
   const [corner, setCorner] = useState<Corner | null>(null);
@@ -47,16 +48,16 @@ export function Screen({ token, playable, hasPoster, title }: { token: string; p
   }, [player]);
 
   return (
-    <Box ref={root} data-testid="player" sx={{ "&:fullscreen": { bgcolor: "bar.main", display: "grid", gridTemplateRows: "minmax(0,1fr) auto" } }}>
+    <Box ref={root} data-testid="player" data-opening={JSON.stringify(opening)} sx={{ "&:fullscreen": { bgcolor: "bar.main", display: "grid", gridTemplateRows: "minmax(0,1fr) auto" } }}>
       <Box sx={{ display: "grid", placeItems: "center", bgcolor: "bar.main", minHeight: 0, "@media (max-width: 600px)": { pb: cameraBelow ? "166px" : 0 } }}>
         {/* As wide as there is room, and never higher: the frame is the picture, so that the inset lies on it. */}
         <Box style={{ aspectRatio: `${frame.width} / ${frame.height}`, ["--wide" as string]: frame.width / frame.height }} sx={{ position: "relative", width: "min(100%, calc((100vh - 270px) * var(--wide)))", minWidth: "min(100%, 320px)", ":fullscreen &": { width: "min(100%, calc((100vh - 110px) * var(--wide)))" }, mx: "auto" }}>
-          <video ref={attach("main")} aria-label={`${title}, main picture`} playsInline preload="auto" poster={hasPoster && !state.started ? `/w/${token}/poster.jpg` : undefined} onClick={() => player?.toggle()} style={{ position: "absolute", inset: 0, width: "100%", height: "100%", objectFit: "contain" }} />
-          {hasSound && <audio ref={attach("sound")} />}
+          <video ref={attach("main")} data-layer="main" aria-label={`${title}, main picture`} playsInline preload="auto" poster={hasPoster && !state.started ? `/w/${token}/poster.jpg` : undefined} onClick={() => player?.toggle()} style={{ position: "absolute", inset: 0, width: "100%", height: "100%", objectFit: "contain" }} />
+          {hasSound && <audio ref={attach("sound")} data-layer="sound" />}
           {hasCamera && (
             <CameraPlace>
               <InsetArch frame={frame} inset={{ ...inset, shown: inset.shown && state.started }} onDrop={setCorner}>
-                <video ref={attach("camera")} aria-label={`${title}, camera`} playsInline muted preload="auto" />
+                <video ref={attach("camera")} data-layer="camera" aria-label={`${title}, camera`} playsInline muted preload="auto" />
               </InsetArch>
             </CameraPlace>
           )}

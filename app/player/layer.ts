@@ -1,5 +1,4 @@
 import Hls, { type HlsConfig } from "hls.js";
-import workerPath from "hls.js/dist/hls.worker.js?url";
 
 export interface LayerEvents {
   /** the element moved, waited, got ready, ended: look at it again */
@@ -9,7 +8,8 @@ export interface LayerEvents {
 }
 
 const CONFIG: Partial<HlsConfig> = {
-  workerPath,
+  // The segments are fragmented MP4 and are passed on as they are; a worker for each layer costs more to start than it saves.
+  enableWorker: false,
   backBufferLength: 60,
   maxBufferLength: 30,
   // A growing recording is watched from where the viewer is, not from its edge.

@@ -1,7 +1,8 @@
 import { useEffect, useRef, useState, useSyncExternalStore } from "react";
 import type { Layer } from "#server/playback/playback";
-import { keepPlace, lastPlace } from "./place";
-import { Player, type PlayerState } from "./player";
+import { namesOf, openPlayer, takeEarly, type Opening } from "./early";
+import { keepPlace } from "./place";
+import type { Player, PlayerState } from "./player";
 
 const IDLE: PlayerState = {
   ...{ playing: false, waiting: false, time: 0, duration: 0, buffered: 0, rate: 1, volume: 1, muted: false },
@@ -16,22 +17,21 @@ declare global {
 }
 
 /** A player over the media elements of a page. It is made anew when the set of layers changes. */
-export function usePlayer(token: string, layers: Layer[], duration: number, complete: boolean) {
+export function usePlayer(opening: Opening) {
   const elements = useRef(new Map<Layer["role"], HTMLMediaElement>());
   const [player, setPlayer] = useState<Player | null>(null);
-  const names = layers.map((l) => l.url).join(" ");
-  const known = useRef({ layers, duration, complete });
-  known.current = { layers, duration, complete };
+  const names = namesOf(opening.layers);
+  const token = opening.token;
+  const known = useRef(opening);
+  known.current = opening;
   /** a player that was replaced because a layer came in: its successor goes on where it was */
   const before = useRef<PlayerState | null>(null);
 
   useEffect(() => {
-    const { layers, duration, complete } = known.current;
-    const source = (layer: Layer) => ({ media: elements.current.get(layer.role)!, url: layer.url });
-    const [lead, ...followers] = layers;
-    if (!lead) return;
+    const element = (role: Layer["role"]) => elements.current.get(role)!;
     const was = before.current;
-    const made = new Player(source(lead), followers.map(source), was?.started ? was.time : lastPlace(token, duration, complete));
+    const made = takeEarly(names, element) ?? openPlayer(known.current, element, was?.started ? was.time : undefined);
+    if (!made) return;
     if (was?.started) made.takeOver(was);
     setPlayer(made);
     window.clearNodPlayer = made;

@@ -72,6 +72,7 @@ export default function Watch({ loaderData }: Route.ComponentProps) {
           </Typography>
         )}
       </Box>
+      {playable?.preload.map((href) => <link key={href} rel="preload" as="fetch" crossOrigin="anonymous" href={href} />)}
       {playable ? (
         <Screen key={token} token={token} playable={playable} hasPoster={hasPoster} title={title} />
       ) : (

@@ -3,6 +3,7 @@ import { spawnSync } from "node:child_process";
 import { createHash } from "node:crypto";
 import { existsSync, readFileSync, readdirSync, statSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
+import { compressFiles } from "./compress.mjs";
 
 const STAMP = "node_modules/.clear-nod-lock";
 const BUILD_STAMP = "build/.sources";
@@ -23,6 +24,7 @@ export function ensureBuild(root) {
   if (existsSync(stamp) && readFileSync(stamp, "utf8") === now) return;
   console.log("Building ...");
   must(root, "npx", ["react-router", "build", "--logLevel", "error"], { NODE_ENV: "production" });
+  compressFiles(join(root, "build/client"));
   writeFileSync(stamp, now);
 }
 

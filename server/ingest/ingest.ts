@@ -69,14 +69,14 @@ export class Ingest {
     const key = `takes/${takeId}/${kind}/${number}-${short(digest)}.m4s`;
     await this.#store(key, bytes);
     // One statement decides: open take, number within what was announced, and not there yet.
-    const inserted = await this.db.rows(
+    const [inserted] = await this.db.rows(
       `insert into segments (track_id, number, start_us, duration_us, frames, size, digest, key)
        select $1, $2, $3, $4, $5, $6, $7, $8 from takes t
         where t.id = $9 and t.state <> 'complete' and ($2 <= (t.expected ->> $10)::int or t.expected is null)
        on conflict (track_id, number) do nothing returning number`,
       [track.id, number, start, duration, info.frames, bytes.length, digest, key, takeId, kind],
     );
-    if (inserted.length === 0) return this.#whyNot(track.id, number, digest, key);
+    if (!inserted) return this.#whyNot(track.id, number, digest, key);
     if (number === 1 && isPicture(kind)) await this.pictureArrived(takeId);
     await this.takes.completeIfWhole(takeId);
     return "created";

@@ -116,6 +116,10 @@ export class Takes {
 
   /** Closes a take as soon as every announced segment is in. @returns whether it did so now */
   async completeIfWhole(takeId: string): Promise<boolean> {
+    // Asked after every segment, and counting is not for every segment. Not a condition of the segment's own statement: read after that one's
+    // commit, either the end is seen here, or the end will see the segment.
+    const [ending] = await this.db.rows("select id from takes where id = $1 and state = 'uploading'", [takeId]);
+    if (!ending) return false;
     const rows = await this.db.rows(
       `with counted as (
          select k.kind, count(s.number) as n, max(s.start_us + s.duration_us) as end_us

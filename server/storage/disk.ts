@@ -5,6 +5,7 @@ import { MissingObject, StorageFull, type Storage } from "./storage";
 
 /** Storage on a local disk, for `STORAGE_URL=file:/some/dir`. */
 export class DiskStorage implements Storage {
+  #syncs = new SharedSyncs();
   /** Directories that are known to be there, so that a segment costs no `mkdir`. */
   #made = new Set<string>();
 
@@ -24,7 +25,7 @@ export class DiskStorage implements Storage {
         await file.close();
       }
       await rename(temporary, target);
-      await syncDirectory(dir);
+      await this.#syncs.sync(dir);
     } catch (cause) {
       await rm(temporary, { force: true });
       if ((cause as NodeJS.ErrnoException).code === "ENOENT") this.#made.delete(dir);
@@ -65,6 +66,36 @@ export class DiskStorage implements Storage {
     const path = normalize(key);
     if (path.startsWith("..") || path.startsWith("/") || path === ".") throw new Error(`not a storage key: ${key}`);
     return join(this.root, path);
+  }
+}
+
+/**
+ * Directory syncs, shared by whoever waits for the same one: syncing costs ten times what writing does. A sync that is under way may have begun
+ * before a newcomer's rename, so newcomers share the next.
+ */
+class SharedSyncs {
+  #running = new Map<string, Promise<void>>();
+  #next = new Map<string, Promise<void>>();
+
+  sync(dir: string): Promise<void> {
+    const running = this.#running.get(dir);
+    if (!running) return this.#run(dir);
+    let next = this.#next.get(dir);
+    if (!next) {
+      const begin = () => {
+        this.#next.delete(dir);
+        return this.#run(dir);
+      };
+      next = running.then(begin, begin);
+      this.#next.set(dir, next);
+    }
+    return next;
+  }
+
+  #run(dir: string): Promise<void> {
+    const run = syncDirectory(dir).finally(() => this.#running.delete(dir));
+    this.#running.set(dir, run);
+    return run;
   }
 }
 
