@@ -51,7 +51,7 @@ export function createHttpServer(runtime: Runtime, pages: Pages): Server {
   async function plain(handler: typeof ingest, req: IncomingMessage, res: ServerResponse, path: string) {
     try {
       checkOrigin(req, runtime.settings.publicUrl);
-      await handler(req, res, path, await runtime.sessions.viewer(readCookie(req.headers.cookie, SESSION_COOKIE)));
+      await handler(req, res, path, await runtime.sessions.member(readCookie(req.headers.cookie, SESSION_COOKIE)));
     } catch (error) {
       fail(runtime, req, res, error);
     }
@@ -78,7 +78,7 @@ function createFramework(runtime: Runtime, { build, assets, dev }: Pages) {
         const sessionToken = readCookie(req.headers.cookie, SESSION_COOKIE);
         return {
           ...{ runtime, sessionToken, dev: dev !== null },
-          viewer: await runtime.sessions.viewer(sessionToken),
+          member: await runtime.sessions.member(sessionToken),
           nonce: randomBytes(16).toString("base64"),
           address: req.socket.remoteAddress ?? "unknown",
         };

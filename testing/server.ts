@@ -5,7 +5,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import pg from "pg";
 import type { TakeSource, TrackKind } from "../core/media/tracks";
-import type { Viewer } from "../server/accounts/sessions";
+import type { SignedIn } from "../server/accounts/sessions";
 import { Problem } from "../server/http/problem";
 import { sendProblem } from "../server/http/send";
 import { writeContentDigest } from "../server/ingest/digest";
@@ -27,13 +27,13 @@ export async function freshRuntime(clusterUrl: string): Promise<Runtime> {
 }
 
 /** The plain handlers on a free port. The member is named by a header, so that tests can be anybody. */
-export async function serve(runtime: Runtime, people: Map<string, Viewer>) {
+export async function serve(runtime: Runtime, people: Map<string, SignedIn>) {
   const ingest = ingestHandler(runtime);
   const media = mediaHandler(runtime);
   const server = createServer((req, res) => {
     const path = req.url!.split("?")[0]!;
-    const viewer = people.get(String(req.headers["x-person"])) ?? null;
-    (isMediaPath(path) ? media : ingest)(req, res, path, viewer).catch((error: unknown) => {
+    const member = people.get(String(req.headers["x-person"])) ?? null;
+    (isMediaPath(path) ? media : ingest)(req, res, path, member).catch((error: unknown) => {
       if (!(error instanceof Problem)) throw error;
       sendProblem(req, res, error);
     });
@@ -43,25 +43,25 @@ export async function serve(runtime: Runtime, people: Map<string, Viewer>) {
   return { base, close: () => new Promise<void>((done) => server.close(() => done())) };
 }
 
-export async function newMember(runtime: Runtime, name = "Orla Fenn"): Promise<Viewer> {
+export async function newMember(runtime: Runtime, name = "Orla Fenn"): Promise<SignedIn> {
   const email = `${randomBytes(5).toString("hex")}@glasshouse.test`;
   const id = await runtime.accounts.signUp({ name, workspace: "Fenn & Lark", email, password: "ridge-vent-and-putty" });
-  return (await runtime.sessions.viewer(await runtime.sessions.start(id)))!;
+  return (await runtime.sessions.member(await runtime.sessions.start(id)))!;
 }
 
 /** Another member of somebody's workspace. Inviting comes later; the rows are what it will make. */
-export async function colleagueOf(runtime: Runtime, viewer: Viewer): Promise<Viewer> {
+export async function colleagueOf(runtime: Runtime, member: SignedIn): Promise<SignedIn> {
   const other = await newMember(runtime, "Bram Lark");
-  await runtime.db.models.Member.update({ workspaceId: viewer.workspaceId }, { where: { id: other.id } });
-  return { ...other, workspaceId: viewer.workspaceId, workspaceName: viewer.workspaceName };
+  await runtime.db.models.Member.update({ workspaceId: member.workspaceId }, { where: { id: other.id } });
+  return { ...other, workspaceId: member.workspaceId, workspaceName: member.workspaceName };
 }
 
 export const sha256 = (bytes: Uint8Array) => createHash("sha256").update(bytes).digest();
 export const contentDigest = (bytes: Uint8Array) => writeContentDigest(sha256(bytes));
 
 /** Feeds a whole take made by ffmpeg straight into the ingest. @returns the recording's ids */
-export async function feedTake(runtime: Runtime, viewer: Viewer, source: TakeSource, tracks: Partial<Record<TrackKind, MadeKind>>, seconds: number, title = "How the ridge vent closes") {
-  const take = await runtime.takes.start(viewer, { source, title, audience: "owner" });
+export async function feedTake(runtime: Runtime, member: SignedIn, source: TakeSource, tracks: Partial<Record<TrackKind, MadeKind>>, seconds: number, title = "How the ridge vent closes") {
+  const take = await runtime.takes.start(member, { source, title, audience: "owner" });
   const made = Object.entries(tracks).map(([kind, what]) => [kind as TrackKind, makeTrack(what, seconds)] as [TrackKind, MadeTrack]);
   for (const [kind, { init, segments }] of made) {
     await runtime.ingest.putInit(take.takeId, kind, Buffer.from(init), sha256(init));

@@ -6,8 +6,8 @@ import { Outgoing } from "../record/Outgoing";
 import type { Route } from "./+types/frame";
 
 export function loader({ context }: Route.LoaderArgs) {
-  const viewer = context.viewer;
-  return { person: viewer && { name: viewer.name, email: viewer.email, workspaceName: viewer.workspaceName } };
+  const member = context.member;
+  return { person: member && { name: member.name, email: member.email, workspaceName: member.workspaceName } };
 }
 
 export default function Frame({ loaderData }: Route.ComponentProps) {

@@ -5,7 +5,7 @@ import { redirect } from "react-router";
 import type { Route } from "./+types/home";
 
 export function loader({ context }: Route.LoaderArgs) {
-  if (context.viewer) throw redirect("/library");
+  if (context.member) throw redirect("/library");
   return null;
 }
 

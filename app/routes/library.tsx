@@ -11,18 +11,18 @@ import { KEPT_DAYS, libraryQuery, type LibraryQuery, type LibraryRow } from "#se
 import { LedgerRow, type RowDeed } from "../components/LedgerRow";
 import { Notice } from "../components/Notice";
 import { useRefresh } from "../components/useRefresh";
-import { orNotFound, requireViewer } from "../services/guard.server";
+import { orNotFound, requireMember } from "../services/guard.server";
 import type { Route } from "./+types/library";
 
 export const meta: Route.MetaFunction = () => [{ title: "Library · Clear Nod" }];
 
 export async function loader({ context, request }: Route.LoaderArgs) {
-  const viewer = requireViewer(context, request);
+  const member = requireMember(context, request);
   const { value, error } = libraryQuery.validate(Object.fromEntries(new URL(request.url).searchParams), { stripUnknown: true });
   if (error) throw data({ message: error.message }, { status: 400 });
   const query = value as LibraryQuery;
   const { settings, library } = context.runtime;
-  return { ...(await orNotFound(library.page(viewer, query))), query, base: settings.publicUrl, keptDays: KEPT_DAYS };
+  return { ...(await orNotFound(library.page(member, query))), query, base: settings.publicUrl, keptDays: KEPT_DAYS };
 }
 
 const SORT_NAMES = { newest: "Newest first", oldest: "Oldest first", title: "By title", longest: "Longest first" };

@@ -19,13 +19,13 @@ import { StateBand } from "../record/StateBand";
 import { useDevices } from "../record/useDevices";
 import { useRecorder, useRecorderState } from "../record/useRecorder";
 import { useTelling } from "../record/useTelling";
-import { requireViewer } from "../services/guard.server";
+import { requireMember } from "../services/guard.server";
 import type { Route } from "./+types/record";
 
 export const meta: Route.MetaFunction = () => [{ title: "Ready to record · Clear Nod" }];
 
 export function loader({ context, request }: Route.LoaderArgs) {
-  requireViewer(context, request);
+  requireMember(context, request);
   return null;
 }
 

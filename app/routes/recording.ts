@@ -12,18 +12,18 @@ const form = Joi.object({
 
 /** What can be done with one recording from the library, the recorder or its own page. */
 export async function action({ context, request, params }: Route.ActionArgs) {
-  const { viewer, runtime } = context;
-  if (!viewer) return data({ error: "You are signed out. Sign in, then try again." }, { status: 401 });
+  const { member, runtime } = context;
+  if (!member) return data({ error: "You are signed out. Sign in, then try again." }, { status: 401 });
   const { value, error } = form.validate(Object.fromEntries(await request.formData()), { stripUnknown: true });
   const { error: noId } = Joi.string().uuid().validate(params.id);
   if (error || noId) return data({ error: (error ?? noId)!.message }, { status: 422 });
   const { library } = runtime;
   try {
-    if (value.do === "rename") await library.rename(viewer, params.id, value.title);
-    if (value.do === "share") await library.share(viewer, params.id, value.audience);
-    if (value.do === "delete") await library.delete(viewer, params.id);
-    if (value.do === "restore") await library.restore(viewer, params.id);
-    if (value.do === "erase") await library.erase(viewer, params.id);
+    if (value.do === "rename") await library.rename(member, params.id, value.title);
+    if (value.do === "share") await library.share(member, params.id, value.audience);
+    if (value.do === "delete") await library.delete(member, params.id);
+    if (value.do === "restore") await library.restore(member, params.id);
+    if (value.do === "erase") await library.erase(member, params.id);
     return data({ error: null });
   } catch (problem) {
     if (problem instanceof Problem) return data({ error: problem.message }, { status: problem.status });

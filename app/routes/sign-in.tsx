@@ -8,7 +8,7 @@ import type { Route } from "./+types/sign-in";
 export const meta: Route.MetaFunction = () => [{ title: "Sign in · Clear Nod" }];
 
 export function loader({ context, request }: Route.LoaderArgs) {
-  if (context.viewer) throw redirect(ownPath(new URL(request.url).searchParams.get("to")));
+  if (context.member) throw redirect(ownPath(new URL(request.url).searchParams.get("to")));
   return null;
 }
 

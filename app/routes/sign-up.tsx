@@ -8,7 +8,7 @@ import type { Route } from "./+types/sign-up";
 export const meta: Route.MetaFunction = () => [{ title: "Start a workspace · Clear Nod" }];
 
 export function loader({ context }: Route.LoaderArgs) {
-  if (context.viewer) throw redirect("/library");
+  if (context.member) throw redirect("/library");
   return null;
 }
 

@@ -19,12 +19,12 @@ export const meta: Route.MetaFunction = ({ loaderData }) => [
 ];
 
 export async function loader({ context, params }: Route.LoaderArgs) {
-  const { viewer, runtime } = context;
-  const facts = await orNotFound(runtime.access.require(viewer, "watch", params.token));
+  const { member, runtime } = context;
+  const facts = await orNotFound(runtime.access.require(member, "watch", params.token));
   const [details, playable] = await Promise.all([runtime.library.details(facts.id), runtime.playback.playable(facts.id, facts.token)]);
   return {
     ...{ ...details, playable, token: facts.token, audience: facts.audience },
-    mine: viewer?.id === facts.ownerId,
+    mine: member?.id === facts.ownerId,
     link: `${runtime.settings.publicUrl}/w/${facts.token}`,
   };
 }

@@ -1,4 +1,4 @@
-import type { Viewer } from "#server/accounts/sessions";
+import type { SignedIn } from "#server/accounts/sessions";
 import type { Runtime } from "#server/runtime";
 
 declare module "react-router" {
@@ -6,7 +6,7 @@ declare module "react-router" {
   interface AppLoadContext {
     runtime: Runtime;
     /** the member who is signed in, or null for a guest */
-    viewer: Viewer | null;
+    member: SignedIn | null;
     sessionToken: string | null;
     /** allows this answer's own scripts, and no others */
     nonce: string;

@@ -1,11 +1,11 @@
 import type Joi from "joi";
 import { data, redirect, type AppLoadContext } from "react-router";
-import type { Viewer } from "#server/accounts/sessions";
+import type { SignedIn } from "#server/accounts/sessions";
 import { Problem } from "#server/http/problem";
 
 /** The member who is signed in. Guests are sent to the sign-in page and come back afterwards. */
-export function requireViewer(context: AppLoadContext, request: Request): Viewer {
-  if (context.viewer) return context.viewer;
+export function requireMember(context: AppLoadContext, request: Request): SignedIn {
+  if (context.member) return context.member;
   const { pathname, search } = new URL(request.url);
   throw redirect(`/sign-in?to=${encodeURIComponent(pathname.replace(/\.data$/, "") + search)}`);
 }

@@ -16,10 +16,10 @@ describe("accounts", () => {
     const id = await runtime.accounts.signUp(person);
     expect(await runtime.accounts.signIn(person, "10.0.0.1")).toBe(id);
     const token = await runtime.sessions.start(id);
-    expect(await runtime.sessions.viewer(token)).toMatchObject({ id, name: "Orla Fenn", workspaceName: "Fenn & Lark" });
+    expect(await runtime.sessions.member(token)).toMatchObject({ id, name: "Orla Fenn", workspaceName: "Fenn & Lark" });
     await runtime.sessions.end(token);
-    expect(await runtime.sessions.viewer(token)).toBeNull();
-    expect(await runtime.sessions.viewer("made-up")).toBeNull();
+    expect(await runtime.sessions.member(token)).toBeNull();
+    expect(await runtime.sessions.member("made-up")).toBeNull();
   });
 
   it("keep no password and no cookie that could be used", async () => {

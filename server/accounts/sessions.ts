@@ -4,7 +4,7 @@ import type { Database } from "../database/connection";
 import type { Channel } from "../live/channel";
 
 /** The member behind a request. */
-export interface Viewer {
+export interface SignedIn {
   id: string;
   workspaceId: string;
   name: string;
@@ -22,7 +22,7 @@ const REMEMBER_MS = 5_000;
  * database nor the secret alone signs anybody in.
  */
 export class Sessions {
-  #known = new LRUCache<string, { viewer: Viewer | null }>({ max: 10_000, ttl: REMEMBER_MS });
+  #known = new LRUCache<string, { member: SignedIn | null }>({ max: 10_000, ttl: REMEMBER_MS });
 
   constructor(
     private readonly db: Database,
@@ -40,19 +40,19 @@ export class Sessions {
     return token;
   }
 
-  async viewer(token: string | null): Promise<Viewer | null> {
+  async member(token: string | null): Promise<SignedIn | null> {
     if (!token || token.length > 100) return null;
     const id = this.#id(token);
     const cached = this.#known.get(id.toString("hex"));
-    if (cached) return cached.viewer;
-    const [viewer = null] = await this.db.rows<Viewer>(
+    if (cached) return cached.member;
+    const [member = null] = await this.db.rows<SignedIn>(
       `select m.id, m.workspace_id as "workspaceId", m.name, m.email, w.name as "workspaceName"
          from sessions s join members m on m.id = s.member_id join workspaces w on w.id = m.workspace_id
         where s.id = $1 and s.expires_at > now()`,
       [id],
     );
-    this.#known.set(id.toString("hex"), { viewer });
-    return viewer;
+    this.#known.set(id.toString("hex"), { member });
+    return member;
   }
 
   async end(token: string): Promise<void> {

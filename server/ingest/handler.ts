@@ -3,7 +3,7 @@ import Joi from "joi";
 import { may } from "#core/access/access";
 import { SEGMENT_MAX_BYTES, TRACK_KINDS, type TrackKind } from "#core/media/tracks";
 import type { AccessFacts } from "../access/facts";
-import type { Viewer } from "../accounts/sessions";
+import type { SignedIn } from "../accounts/sessions";
 import { readBody } from "../http/body";
 import { Problem } from "../http/problem";
 import { sendJson } from "../http/send";
@@ -30,13 +30,13 @@ const part = Joi.alternatives(Joi.string().valid("init"), Joi.number().integer()
  * `DELETE /ingest/<take>`                 throw the take away
  */
 export function ingestHandler(parts: { ingest: Ingest; takes: Takes; access: AccessFacts }) {
-  return async (req: IncomingMessage, res: ServerResponse, path: string, viewer: Viewer | null): Promise<void> => {
+  return async (req: IncomingMessage, res: ServerResponse, path: string, member: SignedIn | null): Promise<void> => {
     const [, , takeId, what = "", partText] = path.split("/");
     if (address.validate({ takeId, what: what || "-", part: partText }).error) throw notHere();
-    if (!viewer) throw new Problem(401, "signed-out", "You are signed out. Sign in, and what is kept on this computer will be sent.");
+    if (!member) throw new Problem(401, "signed-out", "You are signed out. Sign in, and what is kept on this computer will be sent.");
     const recording = await parts.access.byTake(takeId!);
     // Somebody else's take and a take that never was look the same.
-    if (!recording || !may(viewer, "feed", recording)) throw new Problem(404, "no-such-take", "There is no such take of yours.");
+    if (!recording || !may(member, "feed", recording)) throw new Problem(404, "no-such-take", "There is no such take of yours.");
 
     if (what === "") {
       if (req.method === "GET") return sendJson(res, 200, { ...(await parts.takes.state(takeId!)), stored: await parts.takes.stored(takeId!) });

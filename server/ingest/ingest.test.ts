@@ -3,14 +3,14 @@ import { readdirSync } from "node:fs";
 import { join } from "node:path";
 import { makeTrack } from "../../testing/media";
 import { contentDigest, freshRuntime, newMember, serve } from "../../testing/server";
-import type { Viewer } from "../accounts/sessions";
+import type { SignedIn } from "../accounts/sessions";
 import type { StartedTake } from "../recordings/takes";
 import type { Runtime } from "../runtime";
 
 let runtime: Runtime;
 let server: Awaited<ReturnType<typeof serve>>;
-let orla: Viewer;
-let other: Viewer;
+let orla: SignedIn;
+let other: SignedIn;
 const { init, segments } = makeTrack("screen", 7);
 
 beforeAll(async () => {

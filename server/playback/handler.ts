@@ -1,6 +1,6 @@
 import type { IncomingMessage, ServerResponse } from "node:http";
 import type { AccessFacts } from "../access/facts";
-import type { Viewer } from "../accounts/sessions";
+import type { SignedIn } from "../accounts/sessions";
 import { Problem } from "../http/problem";
 import { NEVER_CHANGES, sendBytes } from "../http/send";
 import type { Playback } from "./playback";
@@ -17,11 +17,11 @@ export const isMediaPath = (path: string) => PATTERN.test(path);
  * Every answer, every byte of it, is for a person who may watch.
  */
 export function mediaHandler(parts: { playback: Playback; access: AccessFacts; db: Database }) {
-  return async (req: IncomingMessage, res: ServerResponse, path: string, viewer: Viewer | null): Promise<void> => {
+  return async (req: IncomingMessage, res: ServerResponse, path: string, member: SignedIn | null): Promise<void> => {
     const match = PATTERN.exec(path);
     if (!match || (req.method !== "GET" && req.method !== "HEAD")) throw new Problem(405, "wrong-method", "This address takes GET.");
     const [, token, revision, playlist, kind, name] = match;
-    const recording = await parts.access.require(viewer, "watch", token!);
+    const recording = await parts.access.require(member, "watch", token!);
     if (playlist) {
       const text = await parts.playback.playlist(recording.id, Number(revision), playlist);
       res.writeHead(200, { "content-type": "application/vnd.apple.mpegurl", "content-length": Buffer.byteLength(text), "cache-control": "no-cache" });

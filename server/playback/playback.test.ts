@@ -3,13 +3,13 @@ import sharp from "sharp";
 import { afterAll, beforeAll, describe, expect, inject, it } from "vitest";
 import { decodeComplaints, joinBytes, makeTrack, probePackets } from "../../testing/media";
 import { colleagueOf, feedTake, freshRuntime, newMember, serve, sha256 } from "../../testing/server";
-import type { Viewer } from "../accounts/sessions";
+import type { SignedIn } from "../accounts/sessions";
 import { isBlank, makePoster } from "../jobs/make-poster";
 import type { Runtime } from "../runtime";
 
 let runtime: Runtime;
 let server: Awaited<ReturnType<typeof serve>>;
-let orla: Viewer;
+let orla: SignedIn;
 let take: Awaited<ReturnType<typeof feedTake>>;
 const SECONDS = 7;
 

@@ -1,15 +1,15 @@
 import { afterAll, beforeAll, describe, expect, inject, it } from "vitest";
 import { colleagueOf, feedTake, freshRuntime, newMember } from "../../testing/server";
-import type { Viewer } from "../accounts/sessions";
+import type { SignedIn } from "../accounts/sessions";
 import { clearDeleted } from "../jobs/clear-deleted";
 import type { Runtime } from "../runtime";
 import { MissingObject } from "../storage/storage";
 import { rowState, type LibraryQuery, type Sort } from "./library";
 
 let runtime: Runtime;
-let orla: Viewer;
-let bram: Viewer;
-let stranger: Viewer;
+let orla: SignedIn;
+let bram: SignedIn;
+let stranger: SignedIn;
 
 beforeAll(async () => {
   runtime = await freshRuntime(inject("databaseUrl"));
@@ -20,8 +20,8 @@ beforeAll(async () => {
 afterAll(() => runtime.close());
 
 const query = (more: Partial<LibraryQuery> = {}): LibraryQuery => ({ q: "", sort: "newest", show: "kept", after: null, ...more });
-const titles = async (viewer: Viewer, more: Partial<LibraryQuery> = {}) => (await runtime.library.page(viewer, query(more))).rows.map((r) => r.title);
-const start = (viewer: Viewer, title: string) => runtime.takes.start(viewer, { source: "screen", title, audience: "owner" });
+const titles = async (member: SignedIn, more: Partial<LibraryQuery> = {}) => (await runtime.library.page(member, query(more))).rows.map((r) => r.title);
+const start = (member: SignedIn, title: string) => runtime.takes.start(member, { source: "screen", title, audience: "owner" });
 
 describe("the library", () => {
   it("shows one's own, and what colleagues have shared", async () => {

@@ -2,7 +2,7 @@ import Joi from "joi";
 import type { TakeSource } from "#core/media/tracks";
 import type { Audience } from "#core/access/access";
 import type { AccessFacts } from "../access/facts";
-import type { Viewer } from "../accounts/sessions";
+import type { SignedIn } from "../accounts/sessions";
 import type { Database } from "../database/connection";
 import type { Expected } from "../database/models";
 import { Problem } from "../http/problem";
@@ -101,7 +101,7 @@ export class Library {
   ) {}
 
   /** One page, in one query. The `where` is the `list` line of `core/access`, in SQL. */
-  async page(viewer: Viewer, query: LibraryQuery): Promise<LibraryPage> {
+  async page(member: SignedIn, query: LibraryQuery): Promise<LibraryPage> {
     const { by, direction, type } = ORDER[query.sort];
     const after = readCursor(query.after);
     const rows = await this.db.rows<RawRow>(
@@ -122,10 +122,10 @@ export class Library {
           ${after ? `and (${by}, r.id) ${direction === "asc" ? ">" : "<"} ($5::${type}, $6::uuid)` : ""}
         order by ${by} ${direction}, r.id ${direction}
         limit $4`,
-      [viewer.workspaceId, viewer.id, query.q === "" ? "" : `%${query.q.replace(/[\\%_]/g, "\\$&")}%`, PAGE + 1, ...(after ?? [])],
+      [member.workspaceId, member.id, query.q === "" ? "" : `%${query.q.replace(/[\\%_]/g, "\\$&")}%`, PAGE + 1, ...(after ?? [])],
     );
     const last = rows.length > PAGE ? rows[PAGE - 1] : undefined;
-    return { rows: rows.slice(0, PAGE).map((r) => toRow(r, viewer)), next: last ? writeCursor(last.position, last.id) : null };
+    return { rows: rows.slice(0, PAGE).map((r) => toRow(r, member)), next: last ? writeCursor(last.position, last.id) : null };
   }
 
   /** What the watch page says of a recording. */
@@ -139,39 +139,39 @@ export class Library {
     return { ...row, createdAt: row.createdAt.toISOString() };
   }
 
-  async rename(viewer: Viewer, id: string, title: string): Promise<void> {
-    await this.#require(viewer, "change", id);
+  async rename(member: SignedIn, id: string, title: string): Promise<void> {
+    await this.#require(member, "change", id);
     await this.db.models.Recording.update({ title }, { where: { id } });
   }
 
-  async share(viewer: Viewer, id: string, audience: Audience): Promise<void> {
-    await this.#require(viewer, "change", id);
+  async share(member: SignedIn, id: string, audience: Audience): Promise<void> {
+    await this.#require(member, "change", id);
     await this.db.models.Recording.update({ audience }, { where: { id } });
     await this.access.changed(id);
   }
 
-  async delete(viewer: Viewer, id: string): Promise<void> {
-    await this.#require(viewer, "change", id);
+  async delete(member: SignedIn, id: string): Promise<void> {
+    await this.#require(member, "change", id);
     await this.db.models.Recording.update({ deletedAt: new Date() }, { where: { id } });
     await this.access.changed(id);
   }
 
-  async restore(viewer: Viewer, id: string): Promise<void> {
-    await this.#require(viewer, "restore", id);
+  async restore(member: SignedIn, id: string): Promise<void> {
+    await this.#require(member, "restore", id);
     await this.db.models.Recording.update({ deletedAt: null }, { where: { id } });
     await this.access.changed(id);
   }
 
   /** Removes a deleted recording for good, before its 30 days are over. */
-  async erase(viewer: Viewer, id: string): Promise<void> {
-    await this.#require(viewer, "restore", id);
+  async erase(member: SignedIn, id: string): Promise<void> {
+    await this.#require(member, "restore", id);
     await eraseRecording(this.db, this.storage, id);
     await this.access.changed(id);
   }
 
-  async #require(viewer: Viewer, deed: Deed, id: string): Promise<void> {
+  async #require(member: SignedIn, deed: Deed, id: string): Promise<void> {
     const recording = await this.access.byId(id);
-    if (!recording || !may(viewer, deed, recording)) throw new Problem(404, "not-found", "This recording is not there any more, or not yours.");
+    if (!recording || !may(member, deed, recording)) throw new Problem(404, "not-found", "This recording is not there any more, or not yours.");
   }
 }
 
@@ -183,7 +183,7 @@ export async function eraseRecording(db: Database, storage: Storage, id: string)
   await storage.removeAll(`posters/${id}`);
 }
 
-function toRow(raw: RawRow, viewer: Viewer): LibraryRow {
+function toRow(raw: RawRow, member: SignedIn): LibraryRow {
   const { id, token, title, source, audience, sender, hasPoster } = raw;
   return {
     ...{ id, token, title, source, audience, sender, hasPoster },
@@ -191,7 +191,7 @@ function toRow(raw: RawRow, viewer: Viewer): LibraryRow {
     durationUs: Number(raw.state === "complete" ? raw.durationUs : (raw.endUs ?? 0)),
     createdAt: raw.createdAt.toISOString(),
     deletedAt: raw.deletedAt?.toISOString() ?? null,
-    mine: raw.ownerId === viewer.id,
+    mine: raw.ownerId === member.id,
   };
 }
 

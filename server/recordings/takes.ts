@@ -7,7 +7,7 @@ import { TAKE_SOURCES, TRACK_KINDS, type TakeSource, type TrackKind } from "#cor
 import { wholeTake } from "#core/recipe/recipe";
 import { TITLE_MAX, tidyTitle } from "#core/title/title";
 import type { AccessFacts } from "../access/facts";
-import type { Viewer } from "../accounts/sessions";
+import type { SignedIn } from "../accounts/sessions";
 import type { Database } from "../database/connection";
 import type { Expected } from "../database/models";
 import { Problem } from "../http/problem";
@@ -75,13 +75,13 @@ export class Takes {
   ) {}
 
   /** Makes a recording with its link, its take, and its first revision, which shows all of the take as it grows. */
-  async start(viewer: Viewer, given: { source: TakeSource; title: string; audience: Audience }): Promise<StartedTake> {
+  async start(member: SignedIn, given: { source: TakeSource; title: string; audience: Audience }): Promise<StartedTake> {
     const { Recording, Take, Revision } = this.db.models;
     return this.db.sequelize.transaction(async (transaction) => {
       const takeId = randomUUID();
       const recording = await Recording.create(
         {
-          ...{ id: randomUUID(), workspaceId: viewer.workspaceId, ownerId: viewer.id, title: given.title, audience: given.audience },
+          ...{ id: randomUUID(), workspaceId: member.workspaceId, ownerId: member.id, title: given.title, audience: given.audience },
           // 22 characters of 64: 132 random bits
           token: nanoid(22),
         },
