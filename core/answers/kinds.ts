@@ -1,0 +1,48 @@
+import type { Micros } from "../time/micros";
+
+/** The five reactions. Each says one thing about one moment. */
+export const REACTIONS = ["got-it", "not-clear", "good-point", "smile", "thanks"] as const;
+export type ReactionKind = (typeof REACTIONS)[number];
+export const REACTION_NAMES: Record<ReactionKind, string> = { "got-it": "Got it", "not-clear": "Not clear", "good-point": "Good point", smile: "Smile", thanks: "Thanks" };
+
+/** What the sender needs back. */
+export const ASK_KINDS = ["nothing", "nod", "choice", "words"] as const;
+export type AskKind = (typeof ASK_KINDS)[number];
+
+export interface Ask {
+  kind: AskKind;
+  /** what is asked, in the sender's words; may be empty for a nod */
+  question: string;
+  /** for a choice: 2 to 5 */
+  choices: string[];
+  /** the day by which it is needed, `2026-11-30`; null for no day */
+  due: string | null;
+  /** no answer is given or changed any more */
+  closed: boolean;
+}
+
+export const NOTHING_ASKED: Ask = { kind: "nothing", question: "", choices: [], due: null, closed: false };
+
+/** What a viewer gives back. "Not clear yet" may be said whatever was asked. */
+export type Answer =
+  | { kind: "nod" }
+  | { kind: "not-clear"; at: Micros; words: string }
+  | { kind: "choice"; choice: number }
+  | { kind: "words"; words: string };
+
+/** Does this answer what is asked? `null` when it does, else what is wrong with it. */
+export function refusalOf(ask: Ask, answer: Answer): string | null {
+  if (ask.kind === "nothing") return "Nothing is asked for this recording.";
+  if (ask.closed) return "The sender has closed this question. Your answer stays as it was.";
+  if (answer.kind === "not-clear") return null;
+  if (answer.kind !== ask.kind) return "This is not what the sender asks now. Look at the question again.";
+  if (answer.kind === "choice" && !(answer.choice >= 0 && answer.choice < ask.choices.length)) return "Choose one of the answers.";
+  return null;
+}
+
+/** One line that says an answer. */
+export function sayAnswer(ask: Ask, answer: Answer): string {
+  if (answer.kind === "nod") return "Nodded";
+  if (answer.kind === "not-clear") return answer.words ? `Not clear yet: ${answer.words}` : "Not clear yet";
+  return answer.kind === "choice" ? (ask.choices[answer.choice] ?? "A choice that is gone") : answer.words;
+}

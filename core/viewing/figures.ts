@@ -1,0 +1,147 @@
+import type { Micros } from "../time/micros";
+import { COMPLETION_THRESHOLD, LEAST_VIEW } from "./definitions";
+import type { Folded } from "./fold";
+import { areaOf, sampleSteps, stepsOf } from "./steps";
+
+const MS: Micros = 1000;
+
+/** A stretch of what one viewer has seen. */
+export interface Seen {
+  from: Micros;
+  to: Micros;
+}
+
+export interface ViewerFigures {
+  /** seen, each moment once */
+  covered: Micros;
+  /** of the length, 0 to 1 */
+  share: number;
+  finished: boolean;
+  /** the end of the last thing seen */
+  lastSeen: Micros;
+  watched: boolean;
+}
+
+export interface CurvePoint {
+  at: Micros;
+  /** share of those who watched who saw this moment, 0 to 1 */
+  there: number;
+  /** plays of this moment beyond the first, for each who watched */
+  again: number;
+}
+
+export interface Chapter {
+  at: Micros;
+  title: string;
+}
+
+export interface ChapterFigures extends Chapter {
+  to: Micros;
+  /** the share of the chapter that those who watched saw on average */
+  share: number;
+  again: number;
+}
+
+export interface Moment {
+  kind: "again" | "leave" | "not-clear";
+  at: Micros;
+  /** times played again for each viewer; people who left; people to whom it was not clear */
+  value: number;
+}
+
+export interface RecordingFigures {
+  watched: number;
+  finished: number;
+  averageShare: number;
+  curve: CurvePoint[];
+  chapters: ChapterFigures[];
+  moments: Moment[];
+}
+
+/** What viewer number `v` has seen. */
+export function seenBy(folded: Folded, v: number): Seen[] {
+  const out: Seen[] = [];
+  for (let i = folded.first[v]!; i < folded.first[v + 1]!; i++) out.push({ from: folded.from[i]! * MS, to: folded.to[i]! * MS });
+  return out;
+}
+
+/** @param length of the recording; nothing beyond it counts */
+export function viewerFigures(folded: Folded, v: number, length: Micros): ViewerFigures {
+  const end = length / MS;
+  let covered = 0;
+  for (let i = folded.first[v]!; i < folded.first[v + 1]!; i++) covered += Math.max(0, Math.min(end, folded.to[i]!) - Math.min(end, folded.from[i]!));
+  const last = folded.first[v + 1]! - 1;
+  const share = length > 0 ? (covered * MS) / length : 0;
+  return {
+    ...{ covered: covered * MS, share, finished: share >= COMPLETION_THRESHOLD, watched: covered * MS >= LEAST_VIEW },
+    lastSeen: last >= folded.first[v]! ? Math.min(end, folded.to[last]!) * MS : 0,
+  };
+}
+
+export interface Options {
+  chapters?: readonly Chapter[];
+  /** moments at which somebody said "not clear yet" */
+  notClear?: readonly Micros[];
+  /** how many points the curve has */
+  points?: number;
+}
+
+/** The figures of all viewers together; the sender's own spans are not to be among them. Linear in what was folded. */
+export function recordingFigures(folded: Folded, length: Micros, { chapters = [], notClear = [], points = 200 }: Options = {}): RecordingFigures {
+  const end = length / MS;
+  const from = new Uint32Array(folded.from.length);
+  const to = new Uint32Array(folded.from.length);
+  const left: number[] = [];
+  let n = 0;
+  let watched = 0;
+  let finished = 0;
+  let shares = 0;
+  for (let v = 0; v < folded.viewers; v++) {
+    const figures = viewerFigures(folded, v, length);
+    if (!figures.watched) continue;
+    watched++;
+    shares += figures.share;
+    if (figures.finished) finished++;
+    if (figures.lastSeen < length * COMPLETION_THRESHOLD) left.push(figures.lastSeen);
+    for (let i = folded.first[v]!; i < folded.first[v + 1]!; i++) {
+      from[n] = folded.from[i]!;
+      to[n++] = folded.to[i]!;
+    }
+  }
+  const seen = stepsOf(from.subarray(0, n).sort(), to.subarray(0, n).sort());
+  const moments = Array.from({ length: points }, (_, i) => ((i + 0.5) * end) / points);
+  const people = sampleSteps(seen, moments);
+  const plays = sampleSteps(folded.plays, moments);
+  const each = (value: number) => (watched > 0 ? value / watched : 0);
+  const curve = moments.map((ms, i) => ({ at: Math.round(ms * MS), there: each(people[i]!), again: each(Math.max(0, plays[i]! - people[i]!)) }));
+  const perChapter = chapters.map(({ at, title }, i): ChapterFigures => {
+    const until = chapters[i + 1]?.at ?? length;
+    const size = (until - at) / MS;
+    const area = (steps: typeof seen) => (size > 0 ? each(areaOf(steps, at / MS, until / MS) / size) : 0);
+    return { at, title, to: until, share: area(seen), again: Math.max(0, area(folded.plays) - area(seen)) };
+  });
+  return { watched, finished, averageShare: each(shares), curve, chapters: perChapter, moments: momentsToLookAt(curve, left, notClear, length) };
+}
+
+/** At most one moment of each kind that is worth a look: played again by one in five, left by two people, not clear to one. */
+function momentsToLookAt(curve: readonly CurvePoint[], left: readonly Micros[], notClear: readonly Micros[], length: Micros): Moment[] {
+  const out: Moment[] = [];
+  const again = curve.reduce<CurvePoint | null>((best, p) => (p.again > (best?.again ?? 0) ? p : best), null);
+  if (again && again.again >= 0.2) out.push({ kind: "again", at: again.at, value: again.again });
+  const unclear = crowded(notClear, length / 15);
+  if (unclear) out.push({ kind: "not-clear", ...unclear });
+  const leaving = crowded(left, length / 15);
+  if (leaving && leaving.value >= 2) out.push({ kind: "leave", ...leaving });
+  return out;
+}
+
+/** Where the most moments lie within `width`: the first of them, and how many. O(n log n). */
+function crowded(moments: readonly Micros[], width: Micros): { at: Micros; value: number } | null {
+  const sorted = [...moments].sort((a, b) => a - b);
+  let best: { at: Micros; value: number } | null = null;
+  for (let i = 0, j = 0; j < sorted.length; j++) {
+    while (sorted[j]! - sorted[i]! > width) i++;
+    if (j - i + 1 > (best?.value ?? 0)) best = { at: sorted[i]!, value: j - i + 1 };
+  }
+  return best;
+}
