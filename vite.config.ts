@@ -3,11 +3,23 @@ import { defineConfig } from "vite";
 
 // The server bundle starts at app/main.server.ts, so that the plain handlers (ingest, media) and
 // React Router's loaders share one set of modules, one connection pool and one cache.
+/**
+ * The player's own code stands in one chunk without React: the served watch page runs it first, and everything else after it. What it shares
+ * with other pages stands apart, so that they do not load the player.
+ */
+function chunkOf(id: string): string | undefined {
+  if (/\/(?:hls\.js|app\/player\/(?:early|layer|player|place)\.ts)/.test(id)) return "player";
+  if (/\/core\/(?:time|sync)\//.test(id)) return "time";
+  // What every page needs, in one request.
+  if (/\/node_modules\/(?:react|react-dom|react-router|scheduler|cookie|@emotion|stylis|notistack|clsx|goober)\//.test(id)) return "frame";
+  return undefined;
+}
+
 export default defineConfig(({ isSsrBuild }) => ({
   plugins: [reactRouter()],
   build: {
     target: "es2022",
-    rollupOptions: isSsrBuild ? { input: "./app/main.server.ts" } : {},
+    rollupOptions: isSsrBuild ? { input: "./app/main.server.ts" } : { output: { manualChunks: chunkOf } },
   },
   // Development only: what the server room uses is never bundled for the browser.
   optimizeDeps: {

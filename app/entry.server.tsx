@@ -6,7 +6,7 @@ import { isbot } from "isbot";
 import { renderToPipeableStream } from "react-dom/server";
 import { ServerRouter, type AppLoadContext, type EntryContext } from "react-router";
 import { contentSecurityPolicy } from "#server/http/headers";
-import { NonceContext } from "./components/nonce";
+import { NonceContext, PlayerModulesContext } from "./components/nonce";
 
 const GIVE_UP_MS = 10_000;
 
@@ -19,9 +19,11 @@ export default function handleRequest(request: Request, status: number, headers:
     const ready = isbot(request.headers.get("user-agent") ?? "") || entry.isSpaMode ? "onAllReady" : "onShellReady";
     const { pipe, abort } = renderToPipeableStream(
       <NonceContext value={nonce}>
-        <CacheProvider value={cache}>
-          <ServerRouter context={entry} url={request.url} nonce={nonce} />
-        </CacheProvider>
+        <PlayerModulesContext value={playerModules(entry)}>
+          <CacheProvider value={cache}>
+            <ServerRouter context={entry} url={request.url} nonce={nonce} />
+          </CacheProvider>
+        </PlayerModulesContext>
       </NonceContext>,
       {
         nonce,
@@ -43,6 +45,11 @@ export default function handleRequest(request: Request, status: number, headers:
     );
     setTimeout(abort, GIVE_UP_MS).unref();
   });
+}
+
+/** The build puts the player's own code in chunks by these names; in development there are none, and the page brings it. */
+function playerModules({ manifest }: EntryContext): string[] {
+  return manifest.routes["routes/watch"]?.imports?.filter((file) => /\/(?:player|time)-[\w-]+\.js$/.test(file)) ?? [];
 }
 
 export function handleError(error: unknown, { request, context }: { request: Request; context: AppLoadContext }) {

@@ -22,14 +22,19 @@ export function openPlayer({ token, layers, duration, complete }: Opening, eleme
 let early: { player: Player; names: string; media: Map<string, HTMLMediaElement> } | null = null;
 
 // A served page has its media elements before it has come alive. Loading begins here, while the rest of the page still hydrates.
-if (typeof document !== "undefined") {
+function begin() {
   const root = document.querySelector<HTMLElement>("[data-opening]");
-  if (root) {
-    const opening = JSON.parse(root.dataset.opening!) as Opening;
-    const media = new Map([...root.querySelectorAll<HTMLMediaElement>("[data-layer]")].map((m) => [m.dataset.layer!, m]));
-    const player = opening.layers.every((l) => media.has(l.role)) ? openPlayer(opening, (role) => media.get(role)!) : null;
-    if (player) early = { player, names: namesOf(opening.layers), media };
-  }
+  if (!root) return;
+  const opening = JSON.parse(root.dataset.opening!) as Opening;
+  const media = new Map([...root.querySelectorAll<HTMLMediaElement>("[data-layer]")].map((m) => [m.dataset.layer!, m]));
+  const player = opening.layers.every((l) => media.has(l.role)) ? openPlayer(opening, (role) => media.get(role)!) : null;
+  if (player) early = { player, names: namesOf(opening.layers), media };
+}
+
+if (typeof document !== "undefined") {
+  // Not DOMContentLoaded: that one waits for the scripts of the whole page.
+  if (document.readyState === "loading") document.addEventListener("readystatechange", begin, { once: true });
+  else begin();
 }
 
 /** The player that began with the served page, once, if it is for these layers in these elements. */

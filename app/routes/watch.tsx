@@ -2,9 +2,12 @@ import ContentCopy from "@mui/icons-material/ContentCopy";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
+import { use } from "react";
+import { preinitModule } from "react-dom";
 import { useFetcher } from "react-router";
 import { formatClock, isoDuration, spokenLength } from "#core/time/micros";
 import { EditableTitle } from "../components/EditableTitle";
+import { NonceContext, PlayerModulesContext } from "../components/nonce";
 import { Notice } from "../components/Notice";
 import { useCopy } from "../components/useCopy";
 import { useRefresh } from "../components/useRefresh";
@@ -35,6 +38,7 @@ export default function Watch({ loaderData }: Route.ComponentProps) {
   const { id, title, sender, createdAt, playable, token, hasPoster, mine, link, audience } = loaderData;
   const unfinished = playable?.state !== "complete";
   useRefresh(unfinished, AGAIN_MS);
+  usePlayerFirst();
   const heading = (shown: string) => (
     <Typography variant="h1" sx={{ overflowWrap: "anywhere" }}>
       {shown}
@@ -80,6 +84,12 @@ export default function Watch({ loaderData }: Route.ComponentProps) {
       )}
     </Box>
   );
+}
+
+/** Runs the player before the page comes alive; see `player/early`. */
+function usePlayerFirst() {
+  const nonce = use(NonceContext);
+  for (const module of use(PlayerModulesContext)) preinitModule(module, { as: "script", nonce });
 }
 
 /** For the owner: who can open the link, and the link itself. */

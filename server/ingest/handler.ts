@@ -58,7 +58,7 @@ export function ingestHandler(parts: { ingest: Ingest; takes: Takes; access: Acc
     if (error || partText === undefined) throw notHere();
     const announced = readContentDigest(req.headers["content-digest"]);
     const body = await readBody(req, SEGMENT_MAX_BYTES);
-    const digest = checkDigest(body, announced);
+    const digest = await checkDigest(body, announced);
     const result =
       value === "init" ? await parts.ingest.putInit(takeId!, kind, body, digest) : await parts.ingest.putSegment(takeId!, kind, value, body, digest);
     sendJson(res, result === "created" ? 201 : 200, { result });

@@ -7,6 +7,7 @@ import type { Database } from "../database/connection";
 import { Problem } from "../http/problem";
 import { closed, type Takes } from "../recordings/takes";
 import { StorageFull, type Storage } from "../storage/storage";
+import { Grouped } from "./grouped";
 
 interface KnownTrack {
   id: string;
@@ -17,6 +18,22 @@ interface KnownTrack {
 /** `created`: it is new. `known`: the same bytes were here already, and all is well. */
 export type PutResult = "created" | "known";
 
+/** A row of a segment whose bytes are durable. */
+interface StoredSegment {
+  takeId: string;
+  kind: TrackKind;
+  trackId: string;
+  number: number;
+  start: number;
+  duration: number;
+  frames: number;
+  size: number;
+  digest: Buffer;
+  key: string;
+}
+/** How many rows one statement carries at the most. */
+const ROWS_AT_ONCE = 64;
+
 /** A segment longer than this is no segment of a live recording. */
 const LONGEST_US = 30 * SECOND;
 
@@ -26,6 +43,7 @@ const LONGEST_US = 30 * SECOND;
  */
 export class Ingest {
   #tracks = new LRUCache<string, KnownTrack>({ max: 20_000 });
+  #rows = new Grouped<StoredSegment, boolean>((rows) => this.#insert(rows), ROWS_AT_ONCE);
 
   constructor(
     private readonly db: Database,
@@ -68,18 +86,32 @@ export class Ingest {
 
     const key = `takes/${takeId}/${kind}/${number}-${short(digest)}.m4s`;
     await this.#store(key, bytes);
-    // One statement decides: open take, number within what was announced, and not there yet.
-    const [inserted] = await this.db.rows(
-      `insert into segments (track_id, number, start_us, duration_us, frames, size, digest, key)
-       select $1, $2, $3, $4, $5, $6, $7, $8 from takes t
-        where t.id = $9 and t.state <> 'complete' and ($2 <= (t.expected ->> $10)::int or t.expected is null)
-       on conflict (track_id, number) do nothing returning number`,
-      [track.id, number, start, duration, info.frames, bytes.length, digest, key, takeId, kind],
-    );
+    const inserted = await this.#rows.add({ takeId, kind, trackId: track.id, number, start, duration, frames: info.frames, size: bytes.length, digest, key });
     if (!inserted) return this.#whyNot(track.id, number, digest, key);
     if (number === 1 && isPicture(kind)) await this.pictureArrived(takeId);
-    await this.takes.completeIfWhole(takeId);
     return "created";
+  }
+
+  /** One statement decides on each row: open take, number within what was announced, and not there yet. @returns which were taken */
+  async #insert(rows: StoredSegment[]): Promise<boolean[]> {
+    const column = <K extends keyof StoredSegment>(name: K) => rows.map((row) => row[name]);
+    const inserted = await this.db.rows<{ key: string }>(
+      `insert into segments (track_id, number, start_us, duration_us, frames, size, digest, key)
+       select s.track_id, s.number, s.start_us, s.duration_us, s.frames, s.size, s.digest, s.key
+         from unnest($1::uuid[], $2::text[], $3::uuid[], $4::int[], $5::bigint[], $6::bigint[], $7::int[], $8::int[], $9::bytea[], $10::text[])
+              as s(take_id, kind, track_id, number, start_us, duration_us, frames, size, digest, key)
+         join takes t on t.id = s.take_id
+        where t.state <> 'complete' and (s.number <= (t.expected ->> s.kind)::int or t.expected is null)
+       on conflict (track_id, number) do nothing returning key`,
+      [
+        ...[column("takeId"), column("kind"), column("trackId"), column("number"), column("start"), column("duration")],
+        ...[column("frames"), column("size"), column("digest"), column("key")],
+      ],
+    );
+    const taken = new Set(inserted.map((row) => row.key));
+    await this.takes.completeWhole([...new Set(rows.filter((row) => taken.has(row.key)).map((row) => row.takeId))]);
+    // Of the same bytes sent twice at once, one was taken and the other is known.
+    return rows.map((row) => taken.delete(row.key));
   }
 
   /** The row was not taken: it is there already, another one is, or the take is closed. */

@@ -22,7 +22,7 @@ export interface Playable {
   state: "recording" | "uploading" | "complete";
   paused: boolean;
   layers: Layer[];
-  /** playlists that a player asks for first */
+  /** what a player asks for first: playlists, init segments, first segments */
   preload: string[];
   layout: LayoutEvent[];
   durationUs: number;
@@ -87,7 +87,7 @@ export class Playback {
     if (lead.kind === "screen" && has.has("sound") && has.has("microphone")) layers.push({ role: "sound", url: `${base}/sound-layer.m3u8` });
     return {
       ...{ revision: row.number, source: row.source, state: row.state, paused: row.paused, layers, layout: row.layout },
-      preload: [...layers.map((l) => l.url), ...tracks.map((t) => `${base}/${t.kind}.m3u8`)],
+      preload: [...layers.map((l) => l.url), ...["kind.m3u8", "kind/init.mp4", "kind/1.m4s"].flatMap((file) => tracks.map((t) => `${base}/${file.replace("kind", t.kind)}`))],
       durationUs: Math.max(...tracks.map((t) => Number(t.endUs))),
       frame: lead.init.type === "video" ? { width: lead.init.width, height: lead.init.height } : null,
     };
@@ -105,10 +105,10 @@ export class Playback {
     if (!asked) throw notFound();
     // The state first: a take that completes in between then only looks unfinished once more, never finished too early.
     const [take] = await this.db.rows<{ state: string }>("select state from takes where id = $1", [known.takeId]);
-    // As two arrays in one row: an hour has 1,800 segments, and a row for each would cost most of the time.
+    // As two JSON arrays in one row: an hour has 1,800 segments, and a row for each, or an array for our side to take apart, would cost most of the time.
     const [there] = await this.db.rows<{ numbers: number[]; durations: number[] }>(
-      `select coalesce(array_agg(number order by number), '{}') as numbers,
-              coalesce(array_agg(duration_us::int order by number), '{}') as durations from segments where track_id = $1`,
+      `select coalesce(json_agg(number order by number), '[]') as numbers,
+              coalesce(json_agg(duration_us order by number), '[]') as durations from segments where track_id = $1`,
       [asked.id],
     );
     const { numbers, durations } = there!;

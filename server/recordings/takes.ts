@@ -111,15 +111,19 @@ export class Takes {
         where id = $1 and state <> 'complete' returning id`,
       [takeId, JSON.stringify(expected), JSON.stringify(layout)],
     );
-    return (await this.completeIfWhole(takeId)) ? { state: "complete", missing: 0 } : this.state(takeId);
+    return (await this.#completeIfWhole(takeId)) ? { state: "complete", missing: 0 } : this.state(takeId);
   }
 
-  /** Closes a take as soon as every announced segment is in. @returns whether it did so now */
-  async completeIfWhole(takeId: string): Promise<boolean> {
-    // Asked after every segment, and counting is not for every segment. Not a condition of the segment's own statement: read after that one's
+  /** Closes those of these takes that have ended and have all their segments. */
+  async completeWhole(takeIds: string[]): Promise<void> {
+    // Asked after every segment, and counting is not for every segment. Not a condition of the segments' own statement: read after that one's
     // commit, either the end is seen here, or the end will see the segment.
-    const [ending] = await this.db.rows("select id from takes where id = $1 and state = 'uploading'", [takeId]);
-    if (!ending) return false;
+    const ending = await this.db.rows<{ id: string }>("select id from takes where id = any($1::uuid[]) and state = 'uploading'", [takeIds]);
+    for (const { id } of ending) await this.#completeIfWhole(id);
+  }
+
+  /** @returns whether it was closed now */
+  async #completeIfWhole(takeId: string): Promise<boolean> {
     const rows = await this.db.rows(
       `with counted as (
          select k.kind, count(s.number) as n, max(s.start_us + s.duration_us) as end_us

@@ -1,0 +1,155 @@
+import { describe, expect, it, vi } from "vitest";
+import { backOff, digestOf, Sender } from "./sender";
+import type { KeptPart, KeptTake, PartName, PartStore } from "./store";
+
+/** A store that lives as long as the test. */
+class MemoryStore implements PartStore {
+  kept = new Map<string, KeptPart>();
+  known = new Map<string, KeptTake>();
+  #name = ({ takeId, kind, number }: Pick<KeptPart, "takeId" | "kind" | "number">) => `${takeId} ${kind} ${number}`;
+  addTake = async (take: KeptTake) => void this.known.set(take.takeId, { ...take });
+  takes = async () => [...this.known.values()];
+  removeTake = async (takeId: string) => {
+    this.known.delete(takeId);
+    for (const [name, part] of this.kept) if (part.takeId === takeId) this.kept.delete(name);
+  };
+  put = async (part: KeptPart) => void this.kept.set(this.#name(part), part);
+  get = async (name: Pick<KeptPart, "takeId" | "kind" | "number">) => this.kept.get(this.#name(name));
+  remove = async (name: Pick<KeptPart, "takeId" | "kind" | "number">) => void this.kept.delete(this.#name(name));
+  list = async (): Promise<PartName[]> => [...this.kept.values()].map(({ takeId, kind, number, bytes }) => ({ takeId, kind, number, size: bytes.byteLength }));
+}
+
+const take = (): KeptTake => ({ ...{ takeId: "t1", recordingId: "r1", token: "k", ingest: "/ingest/t1", link: "", title: "Ridge" }, startedAt: 0, expected: null, layout: [] });
+const bytes = (n: number) => new Uint8Array(n).fill(n).buffer;
+const ok = (body: object = {}) => new Response(JSON.stringify(body), { status: 200 });
+const refuse = (status: number, error: string) => new Response(JSON.stringify({ error, message: `said ${error}` }), { status });
+
+/** A sender whose server answers as told, and whose waits end when the test says so. */
+function rig(answer: (url: string, init: RequestInit) => Response | Promise<Response>) {
+  const store = new MemoryStore();
+  const asked: string[] = [];
+  const waits: { ms: number; end: () => void }[] = [];
+  const sender = new Sender(take(), store, {
+    fetch: async (url, init) => {
+      asked.push(`${init.method} ${url.replace("/ingest/t1", "")}`);
+      return answer(url, init);
+    },
+    wait: (ms) => new Promise((end) => waits.push({ ms, end })),
+    onChange: () => undefined,
+  });
+  return { store, asked, waits, sender };
+}
+
+describe("sending the parts of a take", () => {
+  it("waits for the init segment before it sends what needs it, and forgets only what was acknowledged", async () => {
+    let open = () => {};
+    const gate = new Promise<void>((done) => (open = done));
+    const { sender, store, asked } = rig(async (url) => {
+      if (url.endsWith("init")) await gate;
+      return ok();
+    });
+    for (const n of [0, 1, 2]) await sender.add("screen", n, bytes(n + 1));
+    await vi.waitFor(() => expect(asked).toEqual(["PUT /screen/init"]));
+    expect(store.kept.size).toBe(3);
+    expect(sender.state).toMatchObject({ parts: 3, bytes: 6, hold: null });
+    open();
+    await vi.waitFor(() => expect(sender.state.parts).toBe(0));
+    expect(asked).toEqual(["PUT /screen/init", "PUT /screen/1", "PUT /screen/2"]);
+    expect(store.kept.size).toBe(0);
+  });
+
+  it("has each part on this computer before anything is sent, with its digest", async () => {
+    const seen: [string, number][] = [];
+    const { sender, store } = rig((_url, init) => {
+      seen.push([(init.headers as Record<string, string>)["content-digest"]!, store.kept.size]);
+      return ok();
+    });
+    await sender.add("microphone", 0, bytes(3));
+    await vi.waitFor(() => expect(sender.state.parts).toBe(0));
+    // Outside check: SHA-256 of the three bytes 03 03 03, by coreutils' sha256sum and base64.
+    expect(seen).toEqual([["sha-256=:mfXrZGh8x7d5S4vpCzdFkrhbAaJoioidLKb9c3aKblI=:", 1]]);
+  });
+
+  it("keeps everything off line, says so, and goes on by itself, waiting longer each time", async () => {
+    let online = false;
+    const { sender, store, waits } = rig(() => (online ? ok() : Promise.reject(new TypeError("no network"))));
+    await sender.add("screen", 0, bytes(4));
+    await sender.add("screen", 1, bytes(5));
+    for (const ms of [1000, 2000, 4000]) {
+      await vi.waitFor(() => expect(waits.at(-1)?.ms).toBe(ms));
+      expect(sender.state).toMatchObject({ hold: "offline", parts: 2, bytes: 9 });
+      waits.at(-1)!.end();
+    }
+    await vi.waitFor(() => expect(waits.length).toBe(4));
+    online = true;
+    sender.wake();
+    await vi.waitFor(() => expect(sender.state).toMatchObject({ hold: null, parts: 0, bytes: 0 }));
+    expect(store.kept.size).toBe(0);
+  });
+
+  it.each([
+    [401, "signed-out", "signed-out"],
+    [409, "other-bytes", "refused"],
+    [422, "not-a-segment", "refused"],
+    [422, "wrong-digest", "server"],
+    [429, "too-many", "server"],
+    [503, "no-database", "server"],
+  ] as const)("%d %s is told as %s, and the part is kept", async (status, error, hold) => {
+    const { sender, store } = rig(() => refuse(status, error));
+    await sender.add("screen", 0, bytes(1));
+    await vi.waitFor(() => expect(sender.state).toMatchObject({ hold, message: `said ${error}`, parts: 1 }));
+    expect(store.kept.size).toBe(1);
+  });
+
+  it("tells the end, and again when the last part is in, until the server has closed the take", async () => {
+    let stored = 0;
+    const { sender, store, asked } = rig((url, init) => {
+      if (url.endsWith("finish")) {
+        expect(JSON.parse(init.body as string)).toEqual({ expected: { screen: 1 }, layout: [] });
+        return ok({ state: stored === 2 ? "complete" : "uploading" });
+      }
+      stored++;
+      return ok();
+    });
+    await sender.add("screen", 0, bytes(1));
+    await sender.add("screen", 1, bytes(2));
+    await sender.finish({ screen: 1 }, []);
+    await vi.waitFor(() => expect(sender.state.complete).toBe(true));
+    expect(asked.at(-1)).toBe("PUT /finish");
+    expect(store.known.size).toBe(0);
+  });
+
+  it("keeps the end too: another visit finds it with the parts", async () => {
+    const { sender, store, waits } = rig(() => Promise.reject(new TypeError("no network")));
+    await sender.add("screen", 0, bytes(1));
+    void sender.finish({ screen: 0 }, []);
+    await vi.waitFor(() => expect(waits.length).toBeGreaterThanOrEqual(2));
+    expect(store.known.get("t1")!.expected).toEqual({ screen: 0 });
+
+    const asked: string[] = [];
+    const next = new Sender((await store.takes())[0]!, store, {
+      fetch: async (url, init) => (asked.push(`${init.method} ${url}`), url.endsWith("finish") ? ok({ state: "complete" }) : ok()),
+      wait: async () => undefined,
+      onChange: () => undefined,
+    });
+    await next.restore();
+    await vi.waitFor(() => expect(next.state.complete).toBe(true));
+    expect(asked).toEqual(["PUT /ingest/t1/screen/init", "PUT /ingest/t1/finish"]);
+  });
+
+  it("throws away on the server and here", async () => {
+    const { sender, store, asked } = rig(() => Promise.reject(new TypeError("no network")));
+    await store.addTake(take());
+    await sender.add("screen", 0, bytes(1));
+    await sender.discard();
+    expect(asked).toContain("DELETE ");
+    expect([store.kept.size, store.known.size, sender.state.parts]).toEqual([0, 0, 0]);
+  });
+
+  it("waits 1, 2, 4, 8 and then 15 seconds", () => expect([1, 2, 3, 4, 5, 9].map(backOff)).toEqual([1000, 2000, 4000, 8000, 15_000, 15_000]));
+
+  it("writes digests as base64", async () => {
+    // FIPS 180-4 (from memory): SHA-256 of nothing is e3b0c442 98fc1c14 … 7852b855.
+    expect(Buffer.from(await digestOf(new ArrayBuffer(0)), "base64").toString("hex")).toMatch(/^e3b0c44298fc1c14.*7852b855$/);
+  });
+});

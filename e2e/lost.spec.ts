@@ -1,0 +1,57 @@
+import { expect, test } from "@playwright/test";
+import { recordedSeconds, signUp, startRecording, stopAndOpen } from "./steps";
+
+declare global {
+  interface Window {
+    openedTracks: MediaStreamTrack[];
+  }
+}
+
+test("a camera that is unplugged in the middle: the take goes on without it, and says so", async ({ page }) => {
+  // A fake camera cannot be unplugged, but its track can end the way an unplugged one does.
+  await page.addInitScript(() => {
+    window.openedTracks = [];
+    const ask = navigator.mediaDevices.getUserMedia.bind(navigator.mediaDevices);
+    navigator.mediaDevices.getUserMedia = async (wanted) => {
+      const stream = await ask(wanted);
+      window.openedTracks.push(...stream.getTracks());
+      return stream;
+    };
+  });
+  await signUp(page);
+  await startRecording(page);
+  await recordedSeconds(page, 3);
+  await page.evaluate(() => {
+    for (const track of window.openedTracks.filter((t) => t.kind === "video")) {
+      track.stop();
+      track.dispatchEvent(new Event("ended"));
+    }
+  });
+  await expect(page.getByRole("alert").filter({ hasText: "The camera was lost. Recording goes on without it." })).toBeVisible();
+  await recordedSeconds(page, 8);
+  await stopAndOpen(page);
+  await page.getByRole("button", { name: /^Play, 0:0[89]|^Play, 0:1/ }).click();
+  await expect.poll(() => page.evaluate(() => window.clearNodPlayer!.snapshot().ended), { timeout: 25_000 }).toBe(true);
+  const [main, camera] = await page.evaluate(() => ["main", "camera"].map((role) => document.querySelector<HTMLVideoElement>(`[data-layer=${role}]`)!.duration));
+  expect(main).toBeGreaterThanOrEqual(8);
+  expect(camera).toBeGreaterThan(2);
+  expect(camera).toBeLessThan(6);
+  await expect(page.getByTestId("inset")).toBeHidden();
+});
+
+test("where H.264 cannot be encoded, VP9 is recorded, said as such, and plays", async ({ page }) => {
+  await page.route(/engine\.worker-.*\.js$/, async (route) => {
+    const answer = await route.fetch();
+    const without = `{ const can = VideoEncoder.isConfigSupported; VideoEncoder.isConfigSupported = async (c) => c.codec.startsWith("avc") ? { supported: false, config: c } : can.call(VideoEncoder, c); }`;
+    await route.fulfill({ response: answer, body: `${without}\n${await answer.text()}` });
+  });
+  await signUp(page);
+  await startRecording(page, "Camera");
+  await recordedSeconds(page, 5);
+  const link = await stopAndOpen(page);
+  const main = await (await page.request.get(`${link}/r1/main.m3u8`)).text();
+  expect(main).toMatch(/CODECS="vp09\./);
+  await page.getByRole("button", { name: /^Play, 0:0/ }).click();
+  await expect.poll(() => page.evaluate(() => window.clearNodPlayer!.snapshot().time), { timeout: 20_000 }).toBeGreaterThan(1_000_000);
+  expect(await page.evaluate(() => document.querySelector("video")!.videoWidth)).toBe(640);
+});
