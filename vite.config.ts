@@ -9,7 +9,7 @@ import { defineConfig } from "vite";
  */
 function chunkOf(id: string): string | undefined {
   if (/\/(?:hls\.js|app\/player\/(?:early|layer|player|place)\.ts)/.test(id)) return "player";
-  if (/\/core\/(?:time|sync)\//.test(id)) return "time";
+  if (/\/core\/(?:time\/|sync\/|answers\/fragment)/.test(id)) return "time";
   // What every page needs, in one request.
   if (/\/node_modules\/(?:react|react-dom|react-router|scheduler|cookie|@emotion|stylis|notistack|clsx|goober)\//.test(id)) return "frame";
   return undefined;

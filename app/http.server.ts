@@ -11,9 +11,10 @@ import { checkOrigin } from "#server/http/origin";
 import { Problem } from "#server/http/problem";
 import { sendJson, sendProblem } from "#server/http/send";
 import { ingestHandler } from "#server/ingest/handler";
+import { eventsHandler, isEventsPath } from "#server/live/handler";
 import { isMediaPath, mediaHandler } from "#server/playback/handler";
 import type { Runtime } from "#server/runtime";
-import { SESSION_COOKIE } from "./services/session.server";
+import { GUEST_COOKIE, SESSION_COOKIE } from "./services/session.server";
 
 const HOUR_SECONDS = 3600;
 const YEAR_SECONDS = 365 * 24 * HOUR_SECONDS;
@@ -32,6 +33,7 @@ export interface Pages {
 export function createHttpServer(runtime: Runtime, pages: Pages): Server {
   const ingest = ingestHandler(runtime);
   const media = mediaHandler(runtime);
+  const events = eventsHandler(runtime);
   const framework = createFramework(runtime, pages);
   const https = runtime.settings.publicUrl.startsWith("https:");
 
@@ -40,18 +42,23 @@ export function createHttpServer(runtime: Runtime, pages: Pages): Server {
     setSecurityHeaders(res, { https });
     const path = pathOf(req);
     if (path === "/healthz") return void health(runtime, req, res);
-    if (path.startsWith("/ingest/")) return void plain(ingest, req, res, path);
-    if (path.startsWith("/w/") && isMediaPath(path)) return void plain(media, req, res, path);
+    if (path.startsWith("/ingest/")) return void plain(req, res, async () => ingest(req, res, path, await memberOf(req)));
+    if (path.startsWith("/w/") && isMediaPath(path)) return void plain(req, res, async () => media(req, res, path, await memberOf(req)));
+    if (isEventsPath(path)) return void plain(req, res, async () => events(req, res, path, { member: await memberOf(req), guestKey: readCookie(req.headers.cookie, GUEST_COOKIE) }));
     framework(req, res);
   });
   // Longer than proxies and clients keep a connection, so that none is closed under a request that is just being sent.
   server.keepAliveTimeout = 65_000;
   return server;
 
-  async function plain(handler: typeof ingest, req: IncomingMessage, res: ServerResponse, path: string) {
+  function memberOf(req: IncomingMessage) {
+    return runtime.sessions.member(readCookie(req.headers.cookie, SESSION_COOKIE));
+  }
+
+  async function plain(req: IncomingMessage, res: ServerResponse, handle: () => Promise<void>) {
     try {
       checkOrigin(req, runtime.settings.publicUrl);
-      await handler(req, res, path, await runtime.sessions.member(readCookie(req.headers.cookie, SESSION_COOKIE)));
+      await handle();
     } catch (error) {
       fail(runtime, req, res, error);
     }
@@ -79,6 +86,7 @@ function createFramework(runtime: Runtime, { build, assets, dev }: Pages) {
         return {
           ...{ runtime, sessionToken, dev: dev !== null },
           member: await runtime.sessions.member(sessionToken),
+          guestKey: readCookie(req.headers.cookie, GUEST_COOKIE),
           nonce: randomBytes(16).toString("base64"),
           address: req.socket.remoteAddress ?? "unknown",
         };

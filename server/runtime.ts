@@ -1,6 +1,16 @@
 import { fileURLToPath } from "node:url";
 import { pino, type Logger } from "pino";
+import type { Ask } from "#core/answers/kinds";
 import { AccessFacts } from "./access/facts";
+import { Asks } from "./answers/asks";
+import { Comments } from "./answers/comments";
+import { Inbox } from "./answers/inbox";
+import { Invites } from "./answers/invites";
+import { AnswerLimits } from "./answers/limits";
+import { peopleOf, type People } from "./answers/people";
+import { Reactions } from "./answers/reactions";
+import { Sayings } from "./answers/sayings";
+import { Viewers } from "./answers/viewers";
 import { Accounts } from "./accounts/accounts";
 import { SignInLimits } from "./accounts/limits";
 import { Sessions } from "./accounts/sessions";
@@ -10,12 +20,17 @@ import { clearDeleted } from "./jobs/clear-deleted";
 import { makePoster } from "./jobs/make-poster";
 import { Queue } from "./jobs/queue";
 import { Channel } from "./live/channel";
+import { Events } from "./live/events";
+import { Streams } from "./live/streams";
 import { Playback } from "./playback/playback";
 import { Library } from "./recordings/library";
 import { Takes } from "./recordings/takes";
 import type { Settings } from "./settings";
 import { DiskStorage } from "./storage/disk";
 import type { Storage } from "./storage/storage";
+import { Figures } from "./viewing/figures";
+import { Folds } from "./viewing/folds";
+import { Spans } from "./viewing/spans";
 
 /** Everything that a request may need, wired once per process. */
 export interface Runtime {
@@ -30,6 +45,21 @@ export interface Runtime {
   ingest: Ingest;
   playback: Playback;
   library: Library;
+  viewers: Viewers;
+  comments: Comments;
+  reactions: Reactions;
+  asks: Asks;
+  invites: Invites;
+  sayings: Sayings;
+  limits: AnswerLimits;
+  inbox: Inbox;
+  events: Events;
+  streams: Streams;
+  folds: Folds;
+  spans: Spans;
+  figures: Figures;
+  /** who was asked and who came */
+  people(recordingId: string, ask: Ask, today: string): Promise<People>;
   close(): Promise<void>;
 }
 
@@ -44,18 +74,34 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
   const access = new AccessFacts(db, channel);
   const makePosterLater = (takeId: string) => queue.send("make-poster", { takeId });
   const takes = new Takes(db, access, makePosterLater);
+  const events = new Events(db);
+  const folds = new Folds(db, log);
+  const streams = new Streams(db, channel, log);
+  const viewers = new Viewers(db, settings.sessionSecret, events);
+  const comments = new Comments(db, events);
+  const reactions = new Reactions(db, events);
+  const asks = new Asks(db, events);
+  const limits = new AnswerLimits();
   await queue.start({
     "make-poster": ({ takeId }) => makePoster(db, storage, takeId),
     "clear-deleted": () => clearDeleted(db, storage),
   });
   return {
-    ...{ settings, log, db, storage, access, takes },
+    ...{ settings, log, db, storage, access, takes, events, folds, streams, viewers, comments, reactions, asks, limits },
     sessions: new Sessions(db, settings.sessionSecret, channel),
     accounts: new Accounts(db, await SignInLimits.open(db)),
     ingest: new Ingest(db, storage, takes, makePosterLater),
     playback: new Playback(db, storage),
     library: new Library(db, access, storage),
+    invites: new Invites(db, events),
+    sayings: new Sayings({ viewers, comments, reactions, asks, limits }),
+    inbox: new Inbox(db),
+    spans: new Spans(db, (recordingId) => folds.soon(recordingId)),
+    figures: new Figures(db, folds),
+    people: (recordingId, ask, today) => peopleOf(db, folds, recordingId, ask, today),
     async close() {
+      await streams.close();
+      await folds.close();
       await queue.stop();
       await channel.close();
       await db.close();

@@ -4,7 +4,7 @@ import Box, { type BoxProps } from "@mui/material/Box";
 export const archRadius = "50% 50% 0 0 / 43.5% 43.5% 0 0";
 
 /** A person's portrait: their initials in an arch. Decoration only; the name stands beside it or in the label. */
-export function Portrait({ name, ...rest }: { name: string } & BoxProps) {
+export function Portrait({ name, sx = [], ...rest }: { name: string } & BoxProps) {
   const initials = name
     .split(/\s+/)
     .map((word) => word[0] ?? "")
@@ -15,10 +15,13 @@ export function Portrait({ name, ...rest }: { name: string } & BoxProps) {
     <Box
       aria-hidden
       {...rest}
-      sx={{
-        ...{ width: 30, height: 34, borderRadius: archRadius, bgcolor: "primary.main", color: "primary.contrastText" },
-        ...{ display: "grid", placeItems: "end center", fontSize: 13, fontWeight: 600, pb: "5px" },
-      }}
+      sx={[
+        {
+          ...{ width: 30, height: 34, borderRadius: archRadius, bgcolor: "primary.main", color: "primary.contrastText" },
+          ...{ display: "grid", placeItems: "end center", fontSize: 13, fontWeight: 600, pb: "5px" },
+        },
+        ...(Array.isArray(sx) ? sx : [sx]),
+      ]}
     >
       {initials}
     </Box>

@@ -19,17 +19,19 @@ export interface Person {
 const PLACES = [
   { to: "/record", name: "Record" },
   { to: "/library", name: "Library" },
+  { to: "/answers", name: "Answers" },
+  { to: "/figures", name: "Figures" },
 ];
 
 const place = {
-  ...{ color: "bar.contrastText", textDecoration: "none", px: { xs: 1, sm: 1.5 }, height: 56, display: "inline-flex", alignItems: "center" },
+  ...{ color: "bar.contrastText", textDecoration: "none", px: { xs: 0.75, sm: 1.5 }, fontSize: { xs: "0.92rem", sm: "1rem" }, height: 56, display: "inline-flex", alignItems: "center" },
   ...{ borderBottom: "3px solid transparent", borderTop: "3px solid transparent" },
   "&.active": { borderBottomColor: "marigold.main", fontWeight: 600 },
   "&:hover": { bgcolor: "rgba(255,255,255,.08)" },
 };
 
 /** The one bar: our mark, the places, the search, the person. */
-export function TopBar({ person }: { person: Person | null }) {
+export function TopBar({ person, unread = 0 }: { person: Person | null; unread?: number }) {
   const [query] = useSearchParams();
   return (
     <Box component="header" sx={{ bgcolor: "bar.main", color: "bar.contrastText", display: "flex", alignItems: "center", gap: { xs: 0.5, sm: 2 }, px: { xs: 1, sm: 3 }, height: 56 }}>
@@ -45,6 +47,11 @@ export function TopBar({ person }: { person: Person | null }) {
             {PLACES.map(({ to, name }) => (
               <Box key={to} component={NavLink} to={to} sx={place}>
                 {name}
+                {to === "/answers" && unread > 0 && (
+                  <Box component="span" aria-label={`${unread} new`} sx={{ ml: 0.75, px: 0.75, bgcolor: "marigold.main", color: "marigold.contrastText", borderRadius: "50% 50% 0 0 / 60% 60% 0 0", fontSize: 13, fontWeight: 600, minWidth: 20, textAlign: "center" }}>
+                    {unread > 99 ? "99+" : unread}
+                  </Box>
+                )}
               </Box>
             ))}
           </Box>

@@ -16,6 +16,17 @@ export function saidDate(iso: string, now: dayjs.Dayjs = dayjs()): string {
   return at.format(at.year() === now.year() ? "D MMMM" : "D MMMM YYYY");
 }
 
+/** A day without a time, `2026-11-30`, as people say it: today, tomorrow, Monday, 3 December. */
+export function saidDay(day: string, now: dayjs.Dayjs = dayjs()): string {
+  const at = dayjs(day);
+  const days = at.diff(now.startOf("day"), "day");
+  if (days === 0) return "today";
+  if (days === 1) return "tomorrow";
+  if (days === -1) return "yesterday";
+  if (days > 1 && days < 7) return at.format("dddd");
+  return at.format(at.year() === now.year() ? "D MMMM" : "D MMMM YYYY");
+}
+
 export function When({ at }: { at: string }) {
   const inBrowser = useInBrowser();
   return (
@@ -23,4 +34,9 @@ export function When({ at }: { at: string }) {
       {inBrowser ? saidDate(at) : at.slice(0, 10)}
     </time>
   );
+}
+
+export function Day({ day }: { day: string }) {
+  const inBrowser = useInBrowser();
+  return <time dateTime={day}>{inBrowser ? saidDay(day) : day}</time>;
 }

@@ -10,6 +10,7 @@ import IconButton from "@mui/material/IconButton";
 import MenuItem from "@mui/material/MenuItem";
 import Select from "@mui/material/Select";
 import Slider from "@mui/material/Slider";
+import type { ReactNode } from "react";
 import { formatClock, SECOND, spokenLength, toSeconds } from "#core/time/micros";
 import { RATES, type Player, type PlayerState } from "./player";
 
@@ -17,12 +18,14 @@ interface Props {
   player: Player | null;
   state: PlayerState;
   camera: { shown: boolean; toggle: () => void } | null;
+  captions: { on: boolean; toggle: () => void } | null;
+  lanes: ReactNode;
   onFull: () => void;
   onKeys: () => void;
 }
 
 /** The controls stand under the picture on their own pane; nothing covers what is explained. */
-export function ControlBar({ player, state, camera, onFull, onKeys }: Props) {
+export function ControlBar({ player, state, camera, captions, lanes, onFull, onKeys }: Props) {
   const { playing, time, duration, buffered, rate, volume, muted } = state;
   return (
     <Box role="group" aria-label="Player" sx={{ border: "1px solid", borderTop: 0, borderColor: "mist", bgcolor: "background.paper", px: { xs: 1, sm: 2 }, pb: 0.5 }}>
@@ -42,6 +45,7 @@ export function ControlBar({ player, state, camera, onFull, onKeys }: Props) {
           sx={{ display: "block", py: "14px !important", "& .MuiSlider-thumb": { borderRadius: "50% 50% 0 0 / 43% 43% 0 0", width: 14, height: 16 } }}
         />
       </Box>
+      {lanes}
       <Box sx={{ display: "flex", alignItems: "center", gap: { xs: 0.5, sm: 1 }, flexWrap: "wrap" }}>
         <Button variant="contained" startIcon={playing ? <Pause /> : <PlayArrow />} onClick={() => player?.toggle()} disabled={!player} sx={{ minWidth: 104 }}>
           {playing ? "Pause" : "Play"}
@@ -63,6 +67,11 @@ export function ControlBar({ player, state, camera, onFull, onKeys }: Props) {
         {camera && (
           <Button size="small" aria-pressed={!camera.shown} onClick={camera.toggle}>
             {camera.shown ? "Hide camera" : "Show camera"}
+          </Button>
+        )}
+        {captions && (
+          <Button size="small" aria-pressed={captions.on} onClick={captions.toggle}>
+            {captions.on ? "Captions off" : "Captions"}
           </Button>
         )}
         <Box sx={{ ml: "auto", display: "flex" }}>

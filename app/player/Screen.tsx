@@ -2,28 +2,62 @@ import PlayArrow from "@mui/icons-material/PlayArrow";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useRef, useState, type ReactNode } from "react";
 import { insetAt, type Corner } from "#core/layout/layout";
 import { formatClock } from "#core/time/micros";
-import type { Playable } from "#server/playback/playback";
+import type { Layer, Playable } from "#server/playback/playback";
 import { archRadius } from "../components/Arch";
 import { InsetArch } from "../components/InsetArch";
 import { ControlBar } from "./ControlBar";
 import { onPlayerKey } from "./keys";
 import { KeysDialog } from "./KeysDialog";
-import { usePlayer } from "./usePlayer";
+import type { Opening } from "./early";
+import type { Player } from "./player";
+import { usePlayerState } from "./usePlayer";
 
 const SOUND_ONLY = { width: 16, height: 5 };
 
+export interface Cue {
+  from: number;
+  to: number;
+  text: string;
+}
+
+interface Props {
+  player: Player | null;
+  attach: (role: Layer["role"]) => (element: HTMLMediaElement | null) => void;
+  opening: Opening;
+  playable: Playable;
+  hasPoster: boolean;
+  title: string;
+  captions: Cue[];
+  /** the lanes of the timeline, under the slider and on its axis */
+  lanes: ReactNode;
+  onComment: () => void;
+  onReact: (place: number) => void;
+}
+
+const CAPTIONS = "clear-nod-captions";
+
 /** The layers of a recording, and the controls under them. */
-export function Screen({ token, playable, hasPoster, title }: { token: string; playable: Playable; hasPoster: boolean; title: string }) {
+export function Screen({ player, attach, opening, playable, hasPoster, title, captions, lanes, onComment, onReact }: Props) {
   const { layers, layout, durationUs } = playable;
-  const opening = { token, layers, duration: durationUs, complete: playable.state === "complete" };
-  const { player, state, attach } = usePlayer(opening);
+  const { token } = opening;
+  const state = usePlayerState(player);
   const root = useRef<HTMLDivElement>(null);
   const [keys, setKeys] = useState(false);
   const [corner, setCorner] = useState<Corner | null>(null);
   const [hidden, setHidden] = useState(false);
+  const [captioned, setCaptioned] = useState(false);
+  useEffect(() => setCaptioned(localStorage.getItem(CAPTIONS) === "on"), []);
+  const toggleCaptions = () =>
+    setCaptioned((on) => {
+      localStorage.setItem(CAPTIONS, on ? "off" : "on");
+      return !on;
+    });
+  const cue = captioned ? captions.find((c) => c.from <= state.time && state.time < c.to) : undefined;
+  const deeds = useRef({ comment: onComment, react: onReact });
+  deeds.current = { comment: onComment, react: onReact };
   const frame = playable.frame ?? SOUND_ONLY;
   const hasCamera = layers.some((l) => l.role === "camera");
   const hasSound = layers.some((l) => l.role === "sound");
@@ -41,7 +75,7 @@ export function Screen({ token, playable, hasPoster, title }: { token: string; p
       if (target.closest("input:not([type=range]), textarea, [role=dialog], [role=listbox], [role=combobox], [contenteditable]")) return;
       if (event.key === " " && target.closest("button, a, [role=button]")) return;
       if (target.closest("[aria-label=Volume]")) return;
-      if (onPlayerKey(event, player, { toggleCamera: () => setHidden((h) => !h), toggleFull: full, showKeys: () => setKeys(true) })) event.preventDefault();
+      if (onPlayerKey(event, player, { toggleCamera: () => setHidden((h) => !h), toggleFull: full, showKeys: () => setKeys(true), toggleCaptions, comment: () => deeds.current.comment(), react: (place) => deeds.current.react(place) })) event.preventDefault();
     };
     document.addEventListener("keydown", press);
     return () => document.removeEventListener("keydown", press);
@@ -51,7 +85,7 @@ export function Screen({ token, playable, hasPoster, title }: { token: string; p
     <Box ref={root} data-testid="player" data-opening={JSON.stringify(opening)} sx={{ "&:fullscreen": { bgcolor: "bar.main", display: "grid", gridTemplateRows: "minmax(0,1fr) auto" } }}>
       <Box sx={{ display: "grid", placeItems: "center", bgcolor: "bar.main", minHeight: 0, "@media (max-width: 600px)": { pb: cameraBelow ? "166px" : 0 } }}>
         {/* As wide as there is room, and never higher: the frame is the picture, so that the inset lies on it. */}
-        <Box style={{ aspectRatio: `${frame.width} / ${frame.height}`, ["--wide" as string]: frame.width / frame.height }} sx={{ position: "relative", width: "min(100%, calc((100vh - 270px) * var(--wide)))", minWidth: "min(100%, 320px)", ":fullscreen &": { width: "min(100%, calc((100vh - 110px) * var(--wide)))" }, mx: "auto" }}>
+        <Box style={{ aspectRatio: `${frame.width} / ${frame.height}`, ["--wide" as string]: frame.width / frame.height }} sx={{ position: "relative", width: "min(100%, calc((100vh - 350px) * var(--wide)))", minWidth: "min(100%, 320px)", ":fullscreen &": { width: "min(100%, calc((100vh - 110px) * var(--wide)))" }, mx: "auto" }}>
           <video ref={attach("main")} data-layer="main" aria-label={`${title}, main picture`} playsInline preload="auto" poster={hasPoster && !state.started ? `/w/${token}/poster.jpg` : undefined} onClick={() => player?.toggle()} style={{ position: "absolute", inset: 0, width: "100%", height: "100%", objectFit: "contain" }} />
           {hasSound && <audio ref={attach("sound")} data-layer="sound" />}
           {hasCamera && (
@@ -61,10 +95,15 @@ export function Screen({ token, playable, hasPoster, title }: { token: string; p
               </InsetArch>
             </CameraPlace>
           )}
+          {cue && (
+            <Typography data-testid="caption" sx={{ position: "absolute", left: "50%", bottom: 10, transform: "translateX(-50%)", width: "max-content", maxWidth: "74%", bgcolor: "rgba(15,28,25,.88)", color: "#F7F5EF", px: 1.5, py: 0.5, textAlign: "center", zIndex: 3, pointerEvents: "none" }}>
+              {cue.text}
+            </Typography>
+          )}
           <Over state={state} length={shownDuration} ready={player !== null} onPlay={() => player?.play()} resumes={state.time > 0} />
         </Box>
       </Box>
-      <ControlBar player={player} state={{ ...state, duration: shownDuration }} camera={hasCamera ? { shown: !hidden, toggle: () => setHidden(!hidden) } : null} onFull={full} onKeys={() => setKeys(true)} />
+      <ControlBar player={player} state={{ ...state, duration: shownDuration }} camera={hasCamera ? { shown: !hidden, toggle: () => setHidden(!hidden) } : null} captions={captions.length > 0 ? { on: captioned, toggle: toggleCaptions } : null} lanes={lanes} onFull={full} onKeys={() => setKeys(true)} />
       <KeysDialog open={keys} onClose={() => setKeys(false)} />
     </Box>
   );

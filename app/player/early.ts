@@ -1,3 +1,4 @@
+import { parseFragment } from "#core/answers/fragment";
 import type { Layer } from "#server/playback/playback";
 import { lastPlace } from "./place";
 import { Player, type Source } from "./player";
@@ -16,7 +17,9 @@ export const namesOf = (layers: Layer[]) => layers.map((l) => l.url).join(" ");
 export function openPlayer({ token, layers, duration, complete }: Opening, element: (role: Layer["role"]) => HTMLMediaElement, from?: number): Player | null {
   const source = (layer: Layer): Source => ({ media: element(layer.role), url: layer.url });
   const [lead, ...followers] = layers;
-  return lead ? new Player(source(lead), followers.map(source), from ?? lastPlace(token, duration, complete)) : null;
+  // A link to a moment (Media Fragments) goes before where this browser was last.
+  const linked = parseFragment(location.hash)?.at;
+  return lead ? new Player(source(lead), followers.map(source), from ?? linked ?? lastPlace(token, duration, complete)) : null;
 }
 
 let early: { player: Player; names: string; media: Map<string, HTMLMediaElement> } | null = null;

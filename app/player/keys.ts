@@ -18,7 +18,10 @@ export const KEYS: KeyRow[] = [
   { keys: "M", does: "Sound off or on" },
   { keys: "− +", does: "Slower, faster" },
   { keys: "P", does: "Hide or show the camera picture" },
+  { keys: "T", does: "Captions off or on" },
   { keys: "F", does: "Full screen" },
+  { keys: "1 to 5", does: "React at this moment" },
+  { keys: "C", does: "Comment at this moment" },
   { keys: "?", does: "This list" },
 ];
 
@@ -26,6 +29,10 @@ export interface KeyDeeds {
   toggleCamera: () => void;
   toggleFull: () => void;
   showKeys: () => void;
+  toggleCaptions: () => void;
+  comment: () => void;
+  /** by the reaction's place in the row, from 0 */
+  react: (place: number) => void;
 }
 
 /** @returns whether the key was for the player */
@@ -46,6 +53,9 @@ export function onPlayerKey(event: Pick<KeyboardEvent, "key" | "shiftKey" | "ctr
     "+": () => player.setRate(beside(1)),
     p: deeds.toggleCamera,
     f: deeds.toggleFull,
+    t: deeds.toggleCaptions,
+    c: deeds.comment,
+    ...Object.fromEntries([0, 1, 2, 3, 4].map((place) => [String(place + 1), () => deeds.react(place)])),
     "?": deeds.showKeys,
   };
   const found = deed[event.key.length === 1 ? event.key.toLowerCase() : event.key];

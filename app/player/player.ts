@@ -20,6 +20,8 @@ export interface PlayerState {
   growing: boolean;
   ended: boolean;
   started: boolean;
+  /** how often it was moved to another moment, so that skipping can be told from playing */
+  seeks: number;
   problem: string | null;
 }
 
@@ -45,7 +47,7 @@ export class Player {
   #aligning = true;
   #state: PlayerState = {
     ...{ playing: false, waiting: false, time: 0, duration: 0, buffered: 0, rate: 1, volume: 1, muted: false },
-    ...{ growing: true, ended: false, started: false, problem: null },
+    ...{ growing: true, ended: false, started: false, seeks: 0, problem: null },
   };
 
   constructor(lead: Source, followers: Source[], start: Micros) {
@@ -94,7 +96,7 @@ export class Player {
       layer.media.pause();
       layer.media.currentTime = Math.min(toSeconds(time), layer.end || Infinity);
     }
-    this.#set({ time, ended: false });
+    this.#set({ time, ended: false, seeks: this.#state.seeks + 1 });
   }
 
   setRate(rate: number): void {

@@ -1,20 +1,26 @@
 import Box from "@mui/material/Box";
-import { Outlet } from "react-router";
+import { useEffect } from "react";
+import { Outlet, useRevalidator } from "react-router";
 import { Trouble } from "../components/Trouble";
 import { TopBar } from "../components/TopBar";
+import { LiveSource } from "../live/source";
 import { Outgoing } from "../record/Outgoing";
 import type { Route } from "./+types/frame";
 
-export function loader({ context }: Route.LoaderArgs) {
+export async function loader({ context }: Route.LoaderArgs) {
   const member = context.member;
-  return { person: member && { name: member.name, email: member.email, workspaceName: member.workspaceName } };
+  return {
+    person: member && { name: member.name, email: member.email, workspaceName: member.workspaceName },
+    unread: member ? await context.runtime.inbox.unread(member.id) : 0,
+  };
 }
 
 export default function Frame({ loaderData }: Route.ComponentProps) {
   return (
     <>
       <SkipLink />
-      <TopBar person={loaderData.person} />
+      <TopBar person={loaderData.person} unread={loaderData.unread} />
+      {loaderData.person && <News />}
       {loaderData.person && <Outgoing />}
       <main id="main" tabIndex={-1} style={{ outline: "none" }}>
         <Outlet />
@@ -32,6 +38,29 @@ export function ErrorBoundary({ error, loaderData }: Route.ErrorBoundaryProps & 
       </main>
     </>
   );
+}
+
+/** What is said elsewhere shows in the bar, and on whatever page shows it, by itself. */
+function News() {
+  const { revalidate } = useRevalidator();
+  useEffect(() => {
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    const soon = () => {
+      clearTimeout(timer);
+      timer = setTimeout(() => void revalidate(), 300);
+    };
+    let wasLive = true;
+    const source = new LiveSource(() => "/news", soon, (live) => {
+      // What was said while nobody listened is looked for now.
+      if (live && !wasLive) soon();
+      wasLive = live;
+    });
+    return () => {
+      clearTimeout(timer);
+      source.close();
+    };
+  }, [revalidate]);
+  return null;
 }
 
 function SkipLink() {

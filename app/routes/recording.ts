@@ -1,14 +1,32 @@
 import Joi from "joi";
 import { data } from "react-router";
+import { askForm, inviteForm } from "#server/answers/forms";
 import { Problem } from "#server/http/problem";
 import { audienceField, titleField } from "#server/recordings/takes";
+import { ownFigures } from "../services/guard.server";
 import type { Route } from "./+types/recording";
 
 const form = Joi.object({
-  do: Joi.string().valid("rename", "share", "delete", "restore", "erase").required(),
+  do: Joi.string().valid("rename", "share", "delete", "restore", "erase", "ask", "close-ask", "invite", "uninvite").required(),
   title: Joi.when("do", { is: "rename", then: titleField }),
   audience: Joi.when("do", { is: "share", then: audienceField.required() }),
+  ask: Joi.when("do", { is: "ask", then: Joi.string().max(4_000).required().custom(parsed) }),
+  closed: Joi.when("do", { is: "close-ask", then: Joi.boolean().required() }),
+  who: Joi.when("do", { is: "invite", then: inviteForm.extract("who") }),
+  invite: Joi.when("do", { is: "uninvite", then: Joi.string().uuid().required() }),
 });
+
+const ANSWERS = new Set(["ask", "close-ask", "invite", "uninvite"]);
+
+/** An ask comes as JSON in its field, because it has lists in it. */
+function parsed(text: string, helpers: Joi.CustomHelpers) {
+  try {
+    const { value, error } = askForm.validate(JSON.parse(text), { stripUnknown: true });
+    return error ? helpers.message({ custom: error.message }) : value;
+  } catch {
+    return helpers.message({ custom: "The ask is no JSON." });
+  }
+}
 
 /** What can be done with one recording from the library, the recorder or its own page. */
 export async function action({ context, request, params }: Route.ActionArgs) {
@@ -24,6 +42,14 @@ export async function action({ context, request, params }: Route.ActionArgs) {
     if (value.do === "delete") await library.delete(member, params.id);
     if (value.do === "restore") await library.restore(member, params.id);
     if (value.do === "erase") await library.erase(member, params.id);
+    if (ANSWERS.has(value.do)) {
+      const recording = await ownFigures(context, member, params.id);
+      await runtime.limits.take("invite", member.id);
+      if (value.do === "ask") await runtime.asks.set(recording.id, value.ask);
+      if (value.do === "close-ask") await runtime.asks.close(recording.id, value.closed);
+      if (value.do === "invite") await runtime.invites.add(recording.id, value.who);
+      if (value.do === "uninvite") await runtime.invites.remove(recording.id, value.invite);
+    }
     return data({ error: null });
   } catch (problem) {
     if (problem instanceof Problem) return data({ error: problem.message }, { status: problem.status });

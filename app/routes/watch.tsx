@@ -2,10 +2,22 @@ import ContentCopy from "@mui/icons-material/ContentCopy";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
-import { use } from "react";
+import { use, useEffect, useMemo, useRef, useState } from "react";
 import { preinitModule } from "react-dom";
-import { useFetcher } from "react-router";
-import { formatClock, isoDuration, spokenLength } from "#core/time/micros";
+import { Link, useFetcher } from "react-router";
+import { parseFragment } from "#core/answers/fragment";
+import { GROUP_NAMES, GROUPS } from "#core/answers/groups";
+import { REACTIONS } from "#core/answers/kinds";
+import { formatClock, isoDuration, spokenLength, type Micros } from "#core/time/micros";
+import type { People } from "#server/answers/people";
+import { AskEditor } from "../answers/AskEditor";
+import { AskPane } from "../answers/AskPane";
+import { CommentsPane, currentThread } from "../answers/CommentsPane";
+import type { DraftAnchor } from "../answers/Composer";
+import { PeoplePane } from "../answers/PeoplePane";
+import { ReactionBar, useReact } from "../answers/ReactionBar";
+import { useAnswers } from "../answers/useAnswers";
+import { ViewerNote } from "../answers/ViewerNote";
 import { EditableTitle } from "../components/EditableTitle";
 import { NonceContext, PlayerModulesContext } from "../components/nonce";
 import { Notice } from "../components/Notice";
@@ -13,7 +25,13 @@ import { useCopy } from "../components/useCopy";
 import { useRefresh } from "../components/useRefresh";
 import { When } from "../components/When";
 import { Screen } from "../player/Screen";
+import { usePlayer, usePlayerValue } from "../player/usePlayer";
+import { useReporter } from "../player/useReporter";
+import { today } from "../services/day.server";
 import { orNotFound } from "../services/guard.server";
+import { whoOf } from "../services/json.server";
+import { commentMarks, reactionMarks } from "../timeline/lanes";
+import { Timeline } from "../timeline/Timeline";
 import type { Route } from "./+types/watch";
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
@@ -24,10 +42,22 @@ export const meta: Route.MetaFunction = ({ loaderData }) => [
 export async function loader({ context, params }: Route.LoaderArgs) {
   const { member, runtime } = context;
   const facts = await orNotFound(runtime.access.require(member, "watch", params.token));
-  const [details, playable] = await Promise.all([runtime.library.details(facts.id), runtime.playback.playable(facts.id, facts.token)]);
+  const mine = member?.id === facts.ownerId;
+  // The number first: what is in the lists and told again does no harm, what is in neither would be missed.
+  const newest = await runtime.events.newest(facts.id);
+  const [details, playable, comments, reactions, ask, viewer] = await Promise.all([
+    runtime.library.details(facts.id),
+    runtime.playback.playable(facts.id, facts.token),
+    runtime.comments.list(facts.id),
+    runtime.reactions.list(facts.id),
+    runtime.asks.of(facts.id),
+    runtime.viewers.find(facts, whoOf(context)),
+  ]);
   return {
-    ...{ ...details, playable, token: facts.token, audience: facts.audience },
-    mine: member?.id === facts.ownerId,
+    ...{ ...details, playable, token: facts.token, audience: facts.audience, mine },
+    served: { newest, comments, reactions, ask },
+    answer: viewer && !mine ? await runtime.asks.answerOf(viewer.id) : null,
+    people: mine ? await runtime.people(facts.id, ask, today()) : null,
     link: `${runtime.settings.publicUrl}/w/${facts.token}`,
   };
 }
@@ -35,17 +65,24 @@ export async function loader({ context, params }: Route.LoaderArgs) {
 const AGAIN_MS = 2_000;
 
 export default function Watch({ loaderData }: Route.ComponentProps) {
-  const { id, title, sender, createdAt, playable, token, hasPoster, mine, link, audience } = loaderData;
+  const { id, title, sender, createdAt, playable, token, hasPoster, mine, link, audience, served, answer, people, chapters, captions } = loaderData;
   const unfinished = playable?.state !== "complete";
   useRefresh(unfinished, AGAIN_MS);
   usePlayerFirst();
-  const heading = (shown: string) => (
-    <Typography variant="h1" sx={{ overflowWrap: "anywhere" }}>
-      {shown}
-    </Typography>
-  );
+  const { store, state } = useAnswers(token, served);
+  const opening = { token, layers: playable?.layers ?? [], duration: playable?.durationUs ?? 0, complete: playable?.state === "complete" };
+  const { player, attach } = usePlayer(opening);
+  useReporter(token, player, store);
+  const react = useReact(store, player);
+  const [anchor, setAnchor] = useState<DraftAnchor | null>(null);
+  const field = useRef<HTMLTextAreaElement>(null);
+  useLinkedMoment(player);
+  const seek = useMemo(() => (at: Micros) => player?.seek(at), [player]);
+  const deeds = useFetcher<{ error: string | null }>();
+  const submit = (what: Record<string, string>) => void deeds.submit(what, { method: "post", action: `/recordings/${id}` });
+
   return (
-    <Box sx={{ maxWidth: 1160, mx: "auto", px: { xs: 0, sm: 3 }, py: { xs: 0, sm: 3 } }}>
+    <Box sx={{ maxWidth: 1440, mx: "auto", px: { xs: 0, sm: 3 }, py: { xs: 0, sm: 2.5 } }}>
       <Box sx={{ px: { xs: 1.5, sm: 0 }, py: { xs: 1.5, sm: 0 }, mb: { sm: 2 }, display: "grid", gap: 0.5 }}>
         {mine ? (
           <EditableTitle id={id} title={title}>
@@ -64,8 +101,23 @@ export default function Watch({ loaderData }: Route.ComponentProps) {
               </time>
             </>
           )}
+          {mine && state.watching !== null && (
+            <Box component="span" role="status" sx={{ color: "text.primary", fontWeight: 600, ml: 1.5 }}>
+              {state.watching === 0 ? "Nobody else has it open now" : `${state.watching} watching now`}
+            </Box>
+          )}
         </Typography>
-        {mine && <Sharing id={id} link={link} audience={audience} />}
+        {mine && (
+          <Sharing id={id} link={link} audience={audience}>
+            <AskEditor ask={state.ask} busy={deeds.state !== "idle"} onSave={(ask) => submit({ do: "ask", ask: JSON.stringify(ask) })} onClose={(closed) => submit({ do: "close-ask", closed: String(closed) })} />
+          </Sharing>
+        )}
+        {mine && deeds.data?.error && (
+          <Typography role="alert" color="error">
+            {deeds.data.error}
+          </Typography>
+        )}
+        {mine ? people && <AskSummary ask={state.ask} people={people} recordingId={id} /> : <AskPane ask={state.ask} answer={answer} me={state.me} onSeek={seek} {...{ sender, store, player }} />}
         {playable && unfinished && (
           <Typography role="status" sx={{ borderLeft: "4px solid", borderColor: "clay.main", pl: 1 }}>
             {playable.state === "uploading"
@@ -77,14 +129,40 @@ export default function Watch({ loaderData }: Route.ComponentProps) {
         )}
       </Box>
       {playable?.preload.map((href) => <link key={href} rel="preload" as="fetch" crossOrigin="anonymous" href={href} />)}
-      {playable ? (
-        <Screen key={token} token={token} playable={playable} hasPoster={hasPoster} title={title} />
-      ) : (
-        <Notice title="Nothing to play yet">The recording has begun, and its first seconds are on their way. This page goes on by itself.</Notice>
-      )}
+      <Box sx={{ display: "grid", gap: { xs: 2, md: 2.5 }, gridTemplateColumns: { xs: "minmax(0,1fr)", md: "minmax(0,1fr) 340px" }, alignItems: "start" }}>
+        <Box>
+          {playable ? (
+            <>
+              <Screen
+                key={token}
+                {...{ player, attach, opening, playable, hasPoster, title, captions }}
+                onComment={() => field.current?.focus()}
+                onReact={(place) => void react(REACTIONS[place]!)}
+                lanes={<Lanes {...{ player, state, chapters, anchor, onAnchor: setAnchor, onSeek: seek }} length={playable.durationUs} />}
+              />
+              <ReactionBar disabled={!store || !state.me} onReact={(kind) => void react(kind)} />
+            </>
+          ) : (
+            <Notice title="Nothing to play yet">The recording has begun, and its first seconds are on their way. This page goes on by itself.</Notice>
+          )}
+        </Box>
+        <Side mine={mine} live={state.live} threads={state.comments.filter((c) => !c.replyTo && c.body !== null).length}>
+          {{
+            comments: <CommentsPane {...{ store, state, player, token, link, anchor, field }} onAnchor={setAnchor} onSeek={seek} />,
+            people: people && <PeoplePane recordingId={id} people={people} ask={state.ask} link={link} />,
+          }}
+        </Side>
+      </Box>
+      {!mine && <ViewerNote store={store} me={state.me} sender={sender} />}
     </Box>
   );
 }
+
+const heading = (shown: string) => (
+  <Typography variant="h1" sx={{ overflowWrap: "anywhere" }}>
+    {shown}
+  </Typography>
+);
 
 /** Runs the player before the page comes alive; see `player/early`. */
 function usePlayerFirst() {
@@ -92,14 +170,110 @@ function usePlayerFirst() {
   for (const module of use(PlayerModulesContext)) preinitModule(module, { as: "script", nonce });
 }
 
+/** A link to another moment of the page that is open (Media Fragments). The first one the player has read itself. */
+function useLinkedMoment(player: LanesProps["player"]) {
+  useEffect(() => {
+    const go = () => {
+      const linked = parseFragment(location.hash);
+      if (linked) player?.seek(linked.at);
+    };
+    window.addEventListener("hashchange", go);
+    return () => window.removeEventListener("hashchange", go);
+  }, [player]);
+}
+
+interface LanesProps {
+  player: ReturnType<typeof usePlayer>["player"];
+  state: ReturnType<typeof useAnswers>["state"];
+  chapters: { at: Micros; title: string }[];
+  length: Micros;
+  anchor: DraftAnchor | null;
+  onAnchor: (anchor: DraftAnchor | null) => void;
+  onSeek: (at: Micros) => void;
+}
+
+function Lanes({ player, state: { comments, reactions }, chapters, length, anchor, onAnchor, onSeek }: LanesProps) {
+  const known = usePlayerValue(player, (s) => s.duration) || length;
+  const roots = useMemo(() => comments.filter((c) => c.replyTo === null), [comments]);
+  const current = usePlayerValue(player, (s) => (s.started ? currentThread(roots, s.time) : null));
+  return (
+    <Timeline
+      length={known}
+      lanes={[
+        ...(chapters.length > 0 ? [{ name: "Chapters", chapters }] : []),
+        { name: "Comments", marks: commentMarks(roots, current) },
+        { name: "Reactions", marks: reactionMarks(reactions, known) },
+      ]}
+      draft={anchor && { ...anchor, onStretch: (until) => onAnchor({ ...anchor, until }) }}
+      onSeek={onSeek}
+    />
+  );
+}
+
+/** The pane beside the picture: the comments, and for the sender the people. */
+function Side({ mine, live, threads, children }: { mine: boolean; live: boolean; threads: number; children: { comments: React.ReactNode; people: React.ReactNode } }) {
+  const [shown, setShown] = useState<"comments" | "people">("comments");
+  const tab = (name: "comments" | "people", text: string) => (
+    <Button role="tab" id={`tab-${name}`} aria-selected={shown === name} aria-controls="side" onClick={() => setShown(name)} sx={{ borderBottom: "3px solid", borderColor: shown === name ? "marigold.main" : "transparent", color: "text.primary" }}>
+      {text}
+    </Button>
+  );
+  const commentsName = threads > 0 ? `Comments, ${threads}` : "Comments";
+  return (
+    <Box sx={{ px: { xs: 1.5, sm: 0 }, pb: 2, display: "flex", flexDirection: "column", minHeight: 0, maxHeight: { md: "calc(100vh - 150px)" }, position: { md: "sticky" }, top: { md: 12 } }}>
+      <Box sx={{ display: "flex", alignItems: "center", borderBottom: "1px solid", borderColor: "mist", mb: 1.5 }}>
+        {mine ? (
+          <Box role="tablist" aria-label="Beside the recording">
+            {tab("comments", commentsName)}
+            {tab("people", "People")}
+          </Box>
+        ) : (
+          <Typography variant="h2" id="tab-comments" sx={{ py: 0.75 }}>
+            {commentsName}
+          </Typography>
+        )}
+        {!live && (
+          <Typography variant="body2" role="status" sx={{ ml: "auto", color: "clay.main" }}>
+            No connection; news come later
+          </Typography>
+        )}
+      </Box>
+      <Box id="side" {...(mine && { role: "tabpanel", "aria-labelledby": `tab-${shown}` })} sx={{ display: "flex", flexDirection: "column", minHeight: 0 }}>
+        {shown === "people" && children.people ? children.people : children.comments}
+      </Box>
+    </Box>
+  );
+}
+
+/** For the sender, in one line: how many stand in each group. */
+function AskSummary({ ask, people, recordingId }: { ask: { kind: string; question: string; due: string | null; closed: boolean }; people: People; recordingId: string }) {
+  const overdue = people.rows.filter((p) => p.overdue).length;
+  return (
+    <Typography sx={{ borderLeft: "6px solid", borderColor: ask.kind === "nothing" ? "mist" : "marigold.main", pl: 1.5 }}>
+      {ask.kind !== "nothing" && (
+        <>
+          <strong>{ask.question || "A nod is asked for."}</strong> {ask.closed && "(closed) "}
+        </>
+      )}
+      {GROUPS.filter((g) => ask.kind !== "nothing" || g !== "answered").map((g, i) => `${i > 0 ? ", " : ""}${GROUP_NAMES[g]}: ${people.rows.filter((p) => p.group === g).length}`)}
+      {overdue > 0 && (
+        <Box component="strong" sx={{ color: "clay.main" }}>
+          , {overdue} overdue
+        </Box>
+      )}
+      . <Link to={`/figures/${recordingId}`}>Figures</Link>
+    </Typography>
+  );
+}
+
 /** For the owner: who can open the link, and the link itself. */
-function Sharing({ id, link, audience }: { id: string; link: string; audience: "owner" | "anyone" }) {
+function Sharing({ id, link, audience, children }: { id: string; link: string; audience: "owner" | "anyone"; children: React.ReactNode }) {
   const fetcher = useFetcher<{ error: string | null }>();
   const copy = useCopy();
   const shown = fetcher.formData ? fetcher.formData.get("audience") : audience;
   const share = (audience: "owner" | "anyone") => void fetcher.submit({ do: "share", audience }, { method: "post", action: `/recordings/${id}` });
   return (
-    <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1.5, alignItems: "center", mt: 1, py: 1, borderTop: "1px solid", borderBottom: "1px solid", borderColor: "mist" }}>
+    <Box sx={{ display: "flex", flexWrap: "wrap", gap: { xs: 1, sm: 1.5 }, alignItems: "center", mt: 0.5, py: 0.75, borderTop: "1px solid", borderBottom: "1px solid", borderColor: "mist" }}>
       <Typography role="status" sx={{ flex: { xs: "1 0 100%", sm: "0 1 auto" } }}>
         {shown === "owner" ? "A draft: only you can open the link." : "Anyone with the link can watch."}
       </Typography>
@@ -113,6 +287,7 @@ function Sharing({ id, link, audience }: { id: string; link: string; audience: "
       <Button variant="outlined" startIcon={<ContentCopy />} onClick={() => void copy(link)}>
         Copy link
       </Button>
+      {children}
       {fetcher.data?.error && <Typography role="alert" color="error">{fetcher.data.error}</Typography>}
     </Box>
   );

@@ -8,6 +8,8 @@ declare module "react-router" {
     /** the member who is signed in, or null for a guest */
     member: SignedIn | null;
     sessionToken: string | null;
+    /** what a guest's browser keeps, or null */
+    guestKey: string | null;
     /** allows this answer's own scripts, and no others */
     nonce: string;
     /** where the request comes from, for limits */

@@ -1,5 +1,7 @@
 import type Joi from "joi";
 import { data, redirect, type AppLoadContext } from "react-router";
+import { may } from "#core/access/access";
+import type { KnownRecording } from "#server/access/facts";
 import type { SignedIn } from "#server/accounts/sessions";
 import { Problem } from "#server/http/problem";
 
@@ -8,6 +10,13 @@ export function requireMember(context: AppLoadContext, request: Request): Signed
   if (context.member) return context.member;
   const { pathname, search } = new URL(request.url);
   throw redirect(`/sign-in?to=${encodeURIComponent(pathname.replace(/\.data$/, "") + search)}`);
+}
+
+/** A recording of the member's own, of which they may see the figures. @throws {Problem} 404 */
+export async function ownFigures({ runtime }: AppLoadContext, member: SignedIn, id: string): Promise<KnownRecording> {
+  const recording = /^[\da-f]{8}(?:-[\da-f]{4}){3}-[\da-f]{12}$/i.test(id) ? await runtime.access.byId(id) : null;
+  if (!recording || !may(member, "figures", recording)) throw new Problem(404, "not-found", "This recording is not there any more, or not yours.");
+  return recording;
 }
 
 /** A path of our own to go on to; anything else is taken as the library. */

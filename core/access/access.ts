@@ -16,6 +16,10 @@ export interface RecordingFacts {
 export type Deed =
   /** see the title, the pictures, the sound, through the link */
   | "watch"
+  /** comment, react, nod */
+  | "answer"
+  /** see who opened, watched and answered; ask and invite */
+  | "figures"
   /** see it listed in the library */
   | "list"
   /** give a title, choose the audience, delete */
@@ -33,6 +37,8 @@ type Role = "owner" | "colleague" | "stranger";
  */
 const TABLE: Record<Deed, Record<"draft" | "shared" | "deleted", readonly Role[]>> = {
   watch: { draft: ["owner"], shared: ["owner", "colleague", "stranger"], deleted: [] },
+  answer: { draft: ["owner"], shared: ["owner", "colleague", "stranger"], deleted: [] },
+  figures: { draft: ["owner"], shared: ["owner"], deleted: [] },
   list: { draft: ["owner"], shared: ["owner", "colleague"], deleted: ["owner"] },
   change: { draft: ["owner"], shared: ["owner"], deleted: [] },
   restore: { draft: [], shared: [], deleted: ["owner"] },
@@ -43,6 +49,17 @@ const TABLE: Record<Deed, Record<"draft" | "shared" | "deleted", readonly Role[]
 export function may(person: Person, deed: Deed, recording: RecordingFacts): boolean {
   const state = recording.deleted ? "deleted" : recording.audience === "anyone" ? "shared" : "draft";
   return TABLE[deed][state].includes(roleOf(person, recording));
+}
+
+/** What has to be known of a comment to decide. */
+export interface CommentFacts {
+  /** the viewer who wrote it */
+  authorId: string;
+}
+
+/** May this viewer do this with this comment? Its author changes and removes it; its author and the sender settle it. */
+export function mayOnComment(viewer: { id: string; isSender: boolean }, deed: "edit" | "remove" | "settle", comment: CommentFacts): boolean {
+  return viewer.id === comment.authorId || (deed === "settle" && viewer.isSender);
 }
 
 function roleOf(person: Person, recording: RecordingFacts): Role {

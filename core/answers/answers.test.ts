@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import { parseFragment, writeFragment } from "./fragment";
 import { groupOf, isOverdue } from "./groups";
 import { NOTHING_ASKED, refusalOf, sayAnswer, type Ask } from "./kinds";
-import { piecesOf, tidyComment } from "./text";
+import { asksSomething, piecesOf, tidyComment } from "./text";
 import { readAnnotations, toAnnotationPage } from "./web-annotation";
 
 const S = 1_000_000;
@@ -48,6 +48,14 @@ describe("the text of a comment", () => {
   it.each(["javascript:alert(1)", "<img src=x onerror=alert(1)>", "data:text/html,hi", "[a](javascript:alert(1))", "//evil.test", "ftp://a.test"])("makes no link of %s", (text) =>
     expect(piecesOf(text).filter((p) => p.kind === "link")).toEqual([]),
   );
+
+  it.each([
+    ["Which putty?", true],
+    ["Is it (linseed?) or not.", true],
+    ["これは何ですか？", true],
+    ["See https://panes.test/?q=1", false],
+    ["Fine.", false],
+  ])("%s asks something: %s", (text, does) => expect(asksSomething(text)).toBe(does));
 
   it("loses what could disguise it, and nothing else", () => {
     expect(tidyComment("  a\u202eb\u0000\r\nc  ")).toBe("ab\nc");

@@ -36,6 +36,9 @@ function emphasis(text: string): Piece[] {
   return out;
 }
 
+/** Does a comment ask something? A question mark at the end of a word, in the scripts that have one. */
+export const asksSomething = (text: string): boolean => /[?？؟](?=[\s"'”’)\]]|$)/u.test(text.replace(/https?:\/\/\S+/g, ""));
+
 /** Text from a form as it is kept: no spaces at its ends, no control characters, no direction overrides that could disguise a link. */
 export function tidyComment(text: string): string {
   // eslint-disable-next-line no-control-regex

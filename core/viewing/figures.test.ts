@@ -3,7 +3,7 @@ import { mean } from "simple-statistics";
 import { describe, expect, it } from "vitest";
 import { someSpans } from "../../testing/spans";
 import { fold, NOTHING_FOLDED } from "./fold";
-import { recordingFigures, viewerFigures } from "./figures";
+import { attentionStrip, playedAgain, recordingFigures, viewerFigures } from "./figures";
 
 const SECOND = 1_000_000;
 
@@ -48,6 +48,23 @@ describe("figures of a recording", () => {
     expect(moments[0]!.at / SECOND).toBeGreaterThanOrEqual(20);
     expect(moments[0]!.at / SECOND).toBeLessThan(25);
     expect(moments.slice(1)).toEqual([{ kind: "not-clear", at: 61 * SECOND, value: 2 }, { kind: "leave", at: 30 * SECOND, value: 4 }]);
+  });
+
+  it("tell what one viewer played again, against a count of every ms", () => {
+    const { from, to } = someSpans(40, 1, 3_000, 5);
+    const spans = [...from].map((f, i) => ({ from: f * 1000, to: to[i]! * 1000 })).filter((s) => s.to > s.from);
+    const count = new Int32Array(3_000);
+    for (const s of spans) for (let ms = s.from / 1000; ms < s.to / 1000; ms++) count[ms]!++;
+    const again = new Int32Array(3_000);
+    for (const r of playedAgain(spans)) again.fill(1, r.from / 1000, r.to / 1000);
+    expect([...again]).toEqual([...count].map((n) => (n >= 2 ? 1 : 0)));
+  });
+
+  it("are drawn as a strip for lists", () => {
+    const curve = [1, 1, 0.5, 0.5, 0, 0].map((there, i) => ({ at: i, there, again: 0 }));
+    expect([...attentionStrip(curve, 3)]).toEqual([255, 128, 0]);
+    expect([...attentionStrip(curve, 12)]).toHaveLength(12);
+    expect([...attentionStrip([], 2)]).toEqual([0, 0]);
   });
 
   it("of nobody are zero, and nothing divides by nothing", () => {

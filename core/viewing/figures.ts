@@ -1,15 +1,13 @@
 import type { Micros } from "../time/micros";
 import { COMPLETION_THRESHOLD, LEAST_VIEW } from "./definitions";
 import type { Folded } from "./fold";
+import { union, type Range, type RangeSet } from "../time/ranges";
 import { areaOf, sampleSteps, stepsOf } from "./steps";
 
 const MS: Micros = 1000;
 
 /** A stretch of what one viewer has seen. */
-export interface Seen {
-  from: Micros;
-  to: Micros;
-}
+export type Seen = Range;
 
 export interface ViewerFigures {
   /** seen, each moment once */
@@ -76,6 +74,24 @@ export function viewerFigures(folded: Folded, v: number, length: Micros): Viewer
     ...{ covered: covered * MS, share, finished: share >= COMPLETION_THRESHOLD, watched: covered * MS >= LEAST_VIEW },
     lastSeen: last >= folded.first[v]! ? Math.min(end, folded.to[last]!) * MS : 0,
   };
+}
+
+/** What one viewer played more than once, from their spans. O(n log n). */
+export function playedAgain(spans: readonly Seen[]): RangeSet {
+  const column = (edge: "from" | "to") => Uint32Array.from(spans, (s) => s[edge] / MS).sort();
+  const { at, count } = stepsOf(column("from"), column("to"));
+  const out: Seen[] = [];
+  for (let i = 0; i < at.length; i++) if (count[i]! >= 2) out.push({ from: at[i]! * MS, to: at[i + 1]! * MS });
+  return union(out);
+}
+
+/** The share of those who watched who were there, over so many equal parts of the length, as bytes 0 to 255: a strip for lists. */
+export function attentionStrip(curve: readonly CurvePoint[], parts: number): Uint8Array {
+  return Uint8Array.from({ length: parts }, (_, i) => {
+    const [a, b] = [Math.floor((i * curve.length) / parts), Math.max(1, Math.floor(((i + 1) * curve.length) / parts))];
+    const some = curve.slice(a, Math.max(a + 1, b));
+    return Math.round((255 * some.reduce((sum, p) => sum + p.there, 0)) / Math.max(1, some.length));
+  });
 }
 
 export interface Options {

@@ -1,4 +1,4 @@
-import { QueryTypes, Sequelize, type BindOrReplacements } from "sequelize";
+import { QueryTypes, Sequelize, type BindOrReplacements, type Transaction } from "sequelize";
 import { Umzug } from "umzug";
 import { migrations } from "./migrations";
 import { defineModels, type Models } from "./models";
@@ -8,7 +8,7 @@ export interface Database {
   sequelize: Sequelize;
   models: Models;
   /** Rows of a query with `$1` parameters, for where SQL is clearest. */
-  rows<T extends object>(sql: string, bind?: BindOrReplacements): Promise<T[]>;
+  rows<T extends object>(sql: string, bind?: BindOrReplacements, transaction?: Transaction): Promise<T[]>;
   close(): Promise<void>;
 }
 
@@ -24,8 +24,8 @@ export async function openDatabase(url: string, log: (sql: string) => void): Pro
   return {
     sequelize,
     models: defineModels(sequelize),
-    rows: <T extends object>(sql: string, bind: BindOrReplacements = []) =>
-      sequelize.query<T>(sql, { bind, type: QueryTypes.SELECT }),
+    rows: <T extends object>(sql: string, bind: BindOrReplacements = [], transaction?: Transaction) =>
+      sequelize.query<T>(sql, { bind, type: QueryTypes.SELECT, transaction }),
     close: () => sequelize.close(),
   };
 }

@@ -6,10 +6,17 @@ const CHANNEL = "clear_nod";
 
 /** What processes tell each other. Small on purpose: PostgreSQL carries at most 8,000 bytes. */
 export interface Notice {
-  /** who may watch or change this recording has changed, or it was deleted or restored */
-  topic: "recording" | "session";
+  /**
+   * recording: who may watch or change it has changed, or it was deleted or restored; session: it has ended;
+   * event: something was said about a recording; pages: a page of it was opened or closed
+   */
+  topic: "recording" | "session" | "event" | "pages";
   id: string;
 }
+
+/** The statement that tells all processes when its transaction commits; its parameters are `noticeParameters`. */
+export const NOTIFY = "select pg_notify($1, $2)";
+export const noticeParameters = (notice: Notice) => [CHANNEL, JSON.stringify(notice)];
 
 /**
  * LISTEN/NOTIFY between all app processes of one database. A lost connection is made again; because notices may have
@@ -42,7 +49,7 @@ export class Channel extends EventEmitter<{ notice: [Notice]; resumed: [] }> {
 
   /** Tells every process, this one included. Callers drop their own cached facts themselves, at once. */
   async tell(notice: Notice): Promise<void> {
-    await this.#client?.query("select pg_notify($1, $2)", [CHANNEL, JSON.stringify(notice)]);
+    await this.#client?.query(NOTIFY, noticeParameters(notice));
   }
 
   async close(): Promise<void> {

@@ -1,6 +1,7 @@
 import Joi from "joi";
 import type { TakeSource } from "#core/media/tracks";
 import type { Audience } from "#core/access/access";
+import type { Micros } from "#core/time/micros";
 import type { AccessFacts } from "../access/facts";
 import type { SignedIn } from "../accounts/sessions";
 import type { Database } from "../database/connection";
@@ -41,6 +42,17 @@ export interface LibraryRow {
   sender: string;
   mine: boolean;
   hasPoster: boolean;
+}
+
+/** What the watch page says of a recording. Chapters and captions are in source time. */
+export interface Details {
+  id: string;
+  title: string;
+  sender: string;
+  createdAt: string;
+  hasPoster: boolean;
+  chapters: { at: Micros; title: string }[];
+  captions: { from: Micros; to: Micros; text: string }[];
 }
 
 export interface LibraryPage {
@@ -128,10 +140,9 @@ export class Library {
     return { rows: rows.slice(0, PAGE).map((r) => toRow(r, member)), next: last ? writeCursor(last.position, last.id) : null };
   }
 
-  /** What the watch page says of a recording. */
-  async details(id: string): Promise<{ id: string; title: string; sender: string; createdAt: string; hasPoster: boolean }> {
-    const [row] = await this.db.rows<{ id: string; title: string; sender: string; createdAt: Date; hasPoster: boolean }>(
-      `select r.id, r.title, m.name as sender, r.created_at as "createdAt", r.poster_key is not null as "hasPoster"
+  async details(id: string): Promise<Details> {
+    const [row] = await this.db.rows<Omit<Details, "createdAt"> & { createdAt: Date }>(
+      `select r.id, r.title, m.name as sender, r.created_at as "createdAt", r.poster_key is not null as "hasPoster", r.chapters, r.captions
          from recordings r join members m on m.id = r.owner_id where r.id = $1`,
       [id],
     );

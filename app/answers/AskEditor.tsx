@@ -1,0 +1,78 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import MenuItem from "@mui/material/MenuItem";
+import TextField from "@mui/material/TextField";
+import { useState } from "react";
+import { ASK_KINDS, NOTHING_ASKED, type Ask, type AskKind } from "#core/answers/kinds";
+
+export const ASK_NAMES: Record<AskKind, string> = { nothing: "Nothing", nod: "A nod", choice: "A choice", words: "An answer in words" };
+
+/** What the sender asks, as it is being written. */
+export type AskDraft = Omit<Ask, "closed">;
+export const noAsk = (): AskDraft => ({ ...NOTHING_ASKED, choices: ["", ""] });
+
+/** The fields of an ask. Choices grow as they are filled in, from two to five. */
+export function AskFields({ ask, onChange }: { ask: AskDraft; onChange: (ask: AskDraft) => void }) {
+  const change = (part: Partial<AskDraft>) => onChange({ ...ask, ...part });
+  const filled = ask.choices.filter((c) => c.trim() !== "").length;
+  const shown = Math.min(5, Math.max(2, filled + 1));
+  return (
+    <Box sx={{ display: "grid", gap: 1.5 }}>
+      <TextField select size="small" label="What do you need back?" value={ask.kind} onChange={(e) => change({ kind: e.target.value as AskKind })}>
+        {ASK_KINDS.map((kind) => (
+          <MenuItem key={kind} value={kind}>
+            {ASK_NAMES[kind]}
+          </MenuItem>
+        ))}
+      </TextField>
+      {ask.kind !== "nothing" && (
+        <>
+          <TextField size="small" label={ask.kind === "nod" ? "Question (you may leave it out)" : "Question"} value={ask.question} multiline maxRows={3} onChange={(e) => change({ question: e.target.value })} slotProps={{ htmlInput: { maxLength: 300 } }} />
+          {ask.kind === "choice" &&
+            Array.from({ length: shown }, (_, i) => (
+              <TextField key={i} size="small" label={`Choice ${i + 1}`} value={ask.choices[i] ?? ""} onChange={(e) => change({ choices: Array.from({ length: Math.max(shown, ask.choices.length) }, (_, k) => (k === i ? e.target.value : (ask.choices[k] ?? ""))) })} slotProps={{ htmlInput: { maxLength: 120 } }} />
+            ))}
+          <TextField size="small" type="date" label="Needed by (you may leave it out)" value={ask.due ?? ""} onChange={(e) => change({ due: e.target.value || null })} slotProps={{ inputLabel: { shrink: true } }} />
+        </>
+      )}
+    </Box>
+  );
+}
+
+/** For the sender, under the title: asks, asks something else, closes. */
+export function AskEditor({ ask, onSave, onClose, busy }: { ask: Ask; onSave: (ask: AskDraft) => void; onClose: (closed: boolean) => void; busy: boolean }) {
+  const [draft, setDraft] = useState<AskDraft | null>(null);
+  if (draft) {
+    return (
+      <Box
+        component="form"
+        aria-label="What you ask"
+        onSubmit={(e) => {
+          e.preventDefault();
+          onSave(draft);
+          setDraft(null);
+        }}
+        sx={{ display: "grid", gap: 1.5, border: "1px solid", borderColor: "mist", bgcolor: "background.paper", p: 2, mt: 1, maxWidth: 520 }}
+      >
+        <AskFields ask={draft} onChange={setDraft} />
+        <Box sx={{ display: "flex", gap: 1 }}>
+          <Button type="submit" variant="contained" disabled={busy}>
+            {draft.kind === "nothing" ? "Ask nothing" : "Ask"}
+          </Button>
+          <Button onClick={() => setDraft(null)}>Cancel</Button>
+        </Box>
+      </Box>
+    );
+  }
+  const asks = ask.kind !== "nothing";
+  return (
+    <Box sx={{ display: "flex", gap: 0.5, flexWrap: "wrap" }}>
+      <Button onClick={() => setDraft(asks ? { ...ask, choices: ask.choices.length > 0 ? ask.choices : ["", ""] } : noAsk())}>{asks ? "Change what you ask" : "Ask for a nod or an answer"}</Button>
+      {asks && (
+        <Button onClick={() => onClose(!ask.closed)} disabled={busy}>
+          {ask.closed ? "Open it again" : "Close it"}
+        </Button>
+      )}
+    </Box>
+  );
+}

@@ -1,0 +1,75 @@
+import Box from "@mui/material/Box";
+import FormControlLabel from "@mui/material/FormControlLabel";
+import Switch from "@mui/material/Switch";
+import Typography from "@mui/material/Typography";
+import { useEffect, useMemo, useRef, useState, type Ref } from "react";
+import type { Micros } from "#core/time/micros";
+import type { ShownComment } from "#server/answers/comments";
+import type { Player } from "../player/player";
+import { usePlayerValue } from "../player/usePlayer";
+import { Composer, type DraftAnchor } from "./Composer";
+import type { AnswersState, AnswersStore } from "./store";
+import { Thread } from "./Thread";
+
+interface Props {
+  store: AnswersStore | null;
+  state: AnswersState;
+  player: Player | null;
+  token: string;
+  link: string;
+  anchor: DraftAnchor | null;
+  onAnchor: (anchor: DraftAnchor | null) => void;
+  field: Ref<HTMLTextAreaElement>;
+  onSeek: (at: Micros) => void;
+}
+
+/** How long a comment on a moment stays the current one. */
+const STAYS: Micros = 6_000_000;
+
+/** The thread that belongs to a moment: the latest that has begun and is not over. */
+export function currentThread(roots: readonly Pick<ShownComment, "id" | "at" | "until">[], time: Micros): string | null {
+  return roots.findLast((c) => c.at <= time && time < Math.max(c.until ?? 0, c.at + STAYS))?.id ?? null;
+}
+
+/** The comments in order of time, and the place to write one. */
+export function CommentsPane({ store, state, player, token, link, anchor, onAnchor, field, onSeek }: Props) {
+  const { comments, me } = state;
+  const [follow, setFollow] = useState(true);
+  const list = useRef<HTMLUListElement>(null);
+  const roots = useMemo(() => comments.filter((c) => c.replyTo === null), [comments]);
+  const replies = useMemo(() => {
+    const of = new Map<string, ShownComment[]>();
+    for (const c of comments) if (c.replyTo) of.set(c.replyTo, [...(of.get(c.replyTo) ?? []), c]);
+    for (const some of of.values()) some.sort((a, b) => (a.createdAt < b.createdAt ? -1 : 1));
+    return of;
+  }, [comments]);
+  const at = usePlayerValue(player, (s) => (follow && s.started ? currentThread(roots, s.time) : null));
+  const current = follow ? at : null;
+  useEffect(() => {
+    const item = current && list.current?.querySelector(`#c-${CSS.escape(current)}`);
+    // Within the pane only: the page itself does not move under the reader.
+    if (item && list.current) list.current.scrollTo({ top: (item as HTMLElement).offsetTop - list.current.offsetTop - 8, behavior: matchMedia("(prefers-reduced-motion: reduce)").matches ? "auto" : "smooth" });
+  }, [current]);
+
+  return (
+    <Box component="section" aria-label="Comments" sx={{ display: "flex", flexDirection: "column", minHeight: 0, gap: 1 }}>
+      <Composer {...{ store, me, player, token, anchor, onAnchor, field }} />
+      {roots.length > 0 ? (
+        <>
+          <FormControlLabel control={<Switch size="small" checked={follow} onChange={(e) => setFollow(e.target.checked)} />} label="Follow playback" slotProps={{ typography: { variant: "body2" } }} sx={{ ml: -0.5 }} />
+          <Box component="ul" ref={list} tabIndex={0} aria-label="Comments in order of time" sx={{ m: 0, p: 0, overflowY: { md: "auto" }, minHeight: 0, flex: 1 }}>
+            {roots.map((root) => (
+              <Thread key={root.id} root={root} replies={replies.get(root.id) ?? NONE} current={root.id === current} {...{ store, me, link, onSeek }} />
+            ))}
+          </Box>
+        </>
+      ) : (
+        <Typography color="text.secondary" sx={{ py: 2 }}>
+          Nobody has commented yet. Start to type where something should be said: it pauses, and the moment is kept.
+        </Typography>
+      )}
+    </Box>
+  );
+}
+
+const NONE: ShownComment[] = [];

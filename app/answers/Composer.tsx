@@ -1,0 +1,94 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import TextField from "@mui/material/TextField";
+import Typography from "@mui/material/Typography";
+import { useEffect, useState, type Ref } from "react";
+import { COMMENT_MAX } from "#core/answers/text";
+import { formatClock, type Micros } from "#core/time/micros";
+import type { Player } from "../player/player";
+import { NameField } from "./NameField";
+import type { AnswersStore, Me } from "./store";
+import { useSay } from "./useSay";
+
+export interface DraftAnchor {
+  at: Micros;
+  until: Micros | null;
+}
+
+interface Props {
+  store: AnswersStore | null;
+  me: Me | null;
+  player: Player | null;
+  token: string;
+  anchor: DraftAnchor | null;
+  onAnchor: (anchor: DraftAnchor | null) => void;
+  field: Ref<HTMLTextAreaElement>;
+}
+
+const kept = (token: string) => `clear-nod-draft:${token}`;
+
+/** Where this moment is, never beyond the end. */
+export const momentOf = (player: Player | null): Micros => {
+  const { time, duration } = player?.snapshot() ?? { time: 0, duration: 0 };
+  return Math.max(0, Math.min(time, duration || time));
+};
+
+/** Writes a comment. Starting to type pauses and keeps the moment; what was typed stays in this browser until it is on the server. */
+export function Composer({ store, me, player, token, anchor, onAnchor, field }: Props) {
+  const { say, busy } = useSay(store);
+  const [text, setText] = useState("");
+  const [naming, setNaming] = useState(false);
+  useEffect(() => setText(localStorage.getItem(kept(token)) ?? ""), [token]);
+
+  const write = (next: string) => {
+    if (next.trim() !== "" && !anchor) {
+      player?.pause();
+      onAnchor({ at: momentOf(player), until: null });
+    }
+    if (next === "") onAnchor(null);
+    setText(next);
+    if (next === "") localStorage.removeItem(kept(token));
+    else localStorage.setItem(kept(token), next);
+  };
+  const send = async (named = Boolean(me?.name)) => {
+    if (text.trim() === "" || busy) return;
+    setNaming(!named);
+    if (named && (await say({ do: "comment", body: text, ...(anchor ?? { at: momentOf(player), until: null }) }))) write("");
+  };
+  return (
+    <Box sx={{ display: "grid", gap: 1 }}>
+      <TextField
+        multiline
+        minRows={2}
+        maxRows={8}
+        size="small"
+        value={text}
+        placeholder="Comment at this moment"
+        inputRef={field}
+        onChange={(e) => write(e.target.value)}
+        onKeyDown={(e) => {
+          e.stopPropagation();
+          if (e.key === "Enter" && (e.ctrlKey || e.metaKey)) void send();
+        }}
+        slotProps={{ htmlInput: { "aria-label": "Comment at this moment", maxLength: COMMENT_MAX } }}
+      />
+      {naming && <NameField store={store} me={me} onNamed={() => void send(true)} onCancel={() => setNaming(false)} />}
+      {text !== "" && !naming && (
+        <Box sx={{ display: "flex", gap: 1, alignItems: "center", flexWrap: "wrap" }}>
+          <Typography variant="body2" className="clock" sx={{ mr: "auto" }}>
+            {anchor && anchor.until !== null ? `${formatClock(anchor.at)} to ${formatClock(anchor.until)}` : `At ${formatClock(anchor?.at ?? 0)}`}
+          </Typography>
+          <Button onClick={() => write("")}>Discard</Button>
+          <Button variant="contained" disabled={busy || text.trim() === ""} onClick={() => void send()}>
+            {busy ? "Sending" : "Comment"}
+          </Button>
+          {anchor && anchor.until === null && (
+            <Typography variant="body2" color="text.secondary" sx={{ flexBasis: "100%" }}>
+              Drag the handle on the timeline to make it a stretch.
+            </Typography>
+          )}
+        </Box>
+      )}
+    </Box>
+  );
+}

@@ -1,0 +1,133 @@
+import Close from "@mui/icons-material/Close";
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import IconButton from "@mui/material/IconButton";
+import TextField from "@mui/material/TextField";
+import Typography from "@mui/material/Typography";
+import { useEffect, useState } from "react";
+import { Link, useFetcher } from "react-router";
+import { GROUP_NAMES, GROUPS, type Group } from "#core/answers/groups";
+import { sayAnswer, type Ask } from "#core/answers/kinds";
+import type { People, PersonRow } from "#server/answers/people";
+import { Portrait } from "../components/Arch";
+import { useCopy } from "../components/useCopy";
+
+interface Props {
+  recordingId: string;
+  people: People;
+  ask: Ask;
+  link: string;
+}
+
+/** For the sender: the four groups at all times, whom to ask, and who is late. */
+export function PeoplePane({ recordingId, people, ask, link }: Props) {
+  const { rows, unnamed, more } = people;
+  return (
+    <Box component="section" aria-label="People" sx={{ display: "flex", flexDirection: "column", gap: 1.5, minHeight: 0 }}>
+      <InviteForm recordingId={recordingId} />
+      <Box tabIndex={0} aria-label="The four groups" role="group" sx={{ overflowY: { md: "auto" }, minHeight: 0, flex: 1 }}>
+        {GROUPS.map((group) => (
+          <GroupList key={group} group={group} rows={rows.filter((p) => p.group === group)} {...{ ask, link, recordingId }} />
+        ))}
+        {unnamed.opened > 0 && (
+          <Typography variant="body2" color="text.secondary" sx={{ py: 1 }}>
+            {unnamed.opened} more asked not to be named; {unnamed.watched} of them watched.
+          </Typography>
+        )}
+        {more > 0 && (
+          <Typography variant="body2" color="text.secondary">
+            and {more} more
+          </Typography>
+        )}
+        <Typography variant="body2" color="text.secondary" sx={{ py: 1 }}>
+          A link that is passed on to somebody who gives no name counts as an unnamed guest. <Link to="/figures/counted">How is this counted?</Link>
+        </Typography>
+      </Box>
+    </Box>
+  );
+}
+
+/** Each group has its own sign besides its words. */
+export const GROUP_SIGN: Record<Group, string> = { answered: "▲", watched: "◭", opened: "△", "not-opened": "·" };
+
+function GroupList({ group, rows, ask, link, recordingId }: { group: Group; rows: PersonRow[]; ask: Ask; link: string; recordingId: string }) {
+  return (
+    <Box component="section" aria-label={GROUP_NAMES[group]} sx={{ borderTop: "1px solid", borderColor: "mist", py: 1 }}>
+      <Typography variant="h3" sx={{ display: "flex", gap: 1 }}>
+        <span aria-hidden>{GROUP_SIGN[group]}</span> {GROUP_NAMES[group]}
+        <Box component="span" sx={{ ml: "auto" }} className="clock">
+          {rows.length}
+        </Box>
+      </Typography>
+      <Box component="ul" sx={{ m: 0, p: 0, listStyle: "none" }}>
+        {rows.map((person) => (
+          <Person key={person.id} {...{ person, ask, link, recordingId }} />
+        ))}
+      </Box>
+    </Box>
+  );
+}
+
+export const nameOf = (person: Pick<PersonRow, "name">) => person.name ?? "Unnamed guest";
+
+function Person({ person, ask, link, recordingId }: { person: PersonRow; ask: Ask; link: string; recordingId: string }) {
+  const fetcher = useFetcher();
+  const copy = useCopy();
+  const { invite } = person;
+  const name = nameOf(person);
+  return (
+    <Box component="li" sx={{ display: "flex", alignItems: "center", gap: 1, py: 0.5 }}>
+      <Portrait name={person.name ?? "?"} sx={{ width: 24, height: 27, fontSize: 10.5, flexShrink: 0 }} />
+      <Box sx={{ minWidth: 0, flex: 1 }}>
+        <Typography variant="body2" noWrap title={invite?.email ?? undefined}>
+          {name}
+          {person.overdue && (
+            <Box component="strong" sx={{ color: "clay.main", ml: 1 }}>
+              overdue
+            </Box>
+          )}
+        </Typography>
+        {(person.answer || person.firstOpenedAt) && (
+          <Typography variant="body2" color={person.answer?.kind === "not-clear" ? "clay.main" : "text.secondary"} sx={{ overflowWrap: "anywhere" }}>
+            {person.answer ? sayAnswer(ask, person.answer) : `${Math.round(person.share * 100)} % seen`}
+          </Typography>
+        )}
+      </Box>
+      {invite && (
+        <>
+          <Button size="small" aria-label={`Copy the personal link of ${name}`} title="By this link we know that it is this person" onClick={() => void copy(`${link}#for=${invite.key}`, `Personal link of ${name} copied`)}>
+            Link
+          </Button>
+          <IconButton size="small" aria-label={`Ask ${name} no more`} onClick={() => void fetcher.submit({ do: "uninvite", invite: invite.id }, { method: "post", action: `/recordings/${recordingId}` })}>
+            <Close fontSize="inherit" />
+          </IconButton>
+        </>
+      )}
+    </Box>
+  );
+}
+
+function InviteForm({ recordingId }: { recordingId: string }) {
+  const fetcher = useFetcher<{ error: string | null }>();
+  const [who, setWho] = useState("");
+  const done = fetcher.state === "idle" && fetcher.data?.error === null;
+  useEffect(() => {
+    if (done) setWho("");
+  }, [done]);
+  return (
+    <Box
+      component="form"
+      aria-label="Ask people"
+      onSubmit={(e) => {
+        e.preventDefault();
+        void fetcher.submit({ do: "invite", who }, { method: "post", action: `/recordings/${recordingId}` });
+      }}
+      sx={{ display: "flex", gap: 1, alignItems: "flex-start" }}
+    >
+      <TextField size="small" multiline maxRows={4} label="Whom do you ask?" value={who} onChange={(e) => setWho(e.target.value)} helperText={fetcher.data?.error ?? "Names or addresses, with commas between. Each gets a personal link."} error={Boolean(fetcher.data?.error)} sx={{ flex: 1 }} />
+      <Button type="submit" variant="outlined" disabled={fetcher.state !== "idle" || who.trim() === ""}>
+        Add
+      </Button>
+    </Box>
+  );
+}

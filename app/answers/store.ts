@@ -1,0 +1,165 @@
+import type { Answer, Ask } from "#core/answers/kinds";
+import type { ShownComment } from "#server/answers/comments";
+import type { ShownReaction } from "#server/answers/reactions";
+import type { Said } from "#server/answers/sayings";
+import type { Told } from "#server/live/streams";
+import { LiveSource } from "../live/source";
+import { wantsName } from "./identity";
+
+/** Who this browser is at this recording. */
+export interface Me {
+  id: string;
+  name: string | null;
+  named: boolean;
+  isSender: boolean;
+  isMember: boolean;
+}
+
+/** What the page was served with. `newest` is the number of the last event that it knows of. */
+export interface Served {
+  newest: number;
+  comments: ShownComment[];
+  reactions: ShownReaction[];
+  ask: Ask;
+}
+
+export interface AnswersState extends Served {
+  me: Me | null;
+  /** others who have the page open; null until the server has said so, and for everybody but the sender */
+  watching: number | null;
+  /** false while the connection is lost: what others say comes later */
+  live: boolean;
+}
+
+export interface StoreDeeds {
+  /** the people, or too much at once, have changed: the page's own data has to be read anew */
+  reload: () => void;
+}
+
+/** A saying was not taken: what to tell the person. */
+export class Refused extends Error {}
+
+const AGAIN_MS = 3_000;
+
+/**
+ * What is said at one recording: as it was served, kept up to date by server-sent events, and the door by which this browser says something itself.
+ * Knows nothing of React.
+ */
+export class AnswersStore {
+  #state: AnswersState;
+  #listeners = new Set<() => void>();
+  #source: LiveSource | null = null;
+  #timer: ReturnType<typeof setTimeout> | undefined;
+  #closed = false;
+  #ready = Promise.withResolvers<Me>();
+
+  constructor(
+    private readonly token: string,
+    served: Served,
+    private readonly deeds: StoreDeeds,
+  ) {
+    this.#state = { ...served, me: null, watching: null, live: true };
+  }
+
+  subscribe = (listener: () => void): (() => void) => {
+    this.#listeners.add(listener);
+    return () => this.#listeners.delete(listener);
+  };
+  snapshot = (): AnswersState => this.#state;
+
+  /** Resolves when the server knows this browser. */
+  get ready(): Promise<Me> {
+    return this.#ready.promise;
+  }
+
+  /** Makes this browser known, then listens. Goes on by itself until it is closed. */
+  async open(invite: string | null, named: boolean): Promise<void> {
+    if (this.#closed) return;
+    try {
+      const { me } = await post<{ me: Me }>(this.token, "visit", { invite, named });
+      this.#ready.resolve(me);
+      this.#set({ me });
+      if (!this.#source) this.#listen();
+    } catch {
+      this.#set({ live: false });
+      this.#timer = setTimeout(() => void this.open(invite, named), AGAIN_MS);
+    }
+  }
+
+  close(): void {
+    this.#closed = true;
+    clearTimeout(this.#timer);
+    this.#source?.close();
+    this.#listeners.clear();
+  }
+
+  /** The page's data was read anew. What is older than what is known here is passed over. */
+  serve(served: Served): void {
+    if (served.newest >= this.#state.newest) this.#set({ ...served });
+  }
+
+  /** Says something. @returns the id of what was made @throws {Refused} with a message for the person; nothing was kept then */
+  async say(said: Said): Promise<string | null> {
+    await this.ready;
+    const { id } = await post<{ id: string | null }>(this.token, "say", said);
+    if (said.do === "name") this.#set({ me: { ...this.#state.me!, name: said.name } });
+    // Without a live connection nobody else tells this page.
+    if (!this.#state.live) this.deeds.reload();
+    return id;
+  }
+
+  answer = (answer: Answer): Promise<string | null> => this.say({ do: "answer", answer });
+
+  #listen(): void {
+    if (this.#closed) return;
+    this.#source = new LiveSource(
+      () => `/w/${this.token}/events?after=${this.#state.newest}`,
+      ({ data, lastEventId }) => this.#told(JSON.parse(data) as Told, Number(lastEventId)),
+      (live) => live !== this.#state.live && this.#set({ live }),
+    );
+  }
+
+  #told(told: Told, number: number): void {
+    const { comments, reactions, newest } = this.#state;
+    if (number > newest) this.#set({ newest: number });
+    if (told.kind === "comment") this.#set({ comments: inOrder(comments, told.id, told.comment) });
+    else if (told.kind === "reaction") this.#set({ reactions: inOrder(reactions, told.id, told.reaction) });
+    else if (told.kind === "ask") this.#set({ ask: told.ask });
+    else if (told.kind === "watching") this.#set({ watching: told.count });
+    else this.deeds.reload();
+  }
+
+  #set(change: Partial<AnswersState>): void {
+    this.#state = { ...this.#state, ...change };
+    this.#listeners.forEach((listener) => listener());
+  }
+}
+
+/**
+ * Says something at a recording whose page is not open. Saying is for those who have opened it, so it is opened first.
+ * @throws {Refused}
+ */
+export async function sayAt(token: string, said: Said): Promise<void> {
+  await post(token, "visit", { invite: null, named: wantsName() });
+  await post(token, "say", said);
+}
+
+async function post<T>(token: string, where: "visit" | "say", body: object): Promise<T> {
+  let answer: Response;
+  try {
+    answer = await fetch(`/w/${token}/${where}`, { method: "POST", body: JSON.stringify(body), headers: { "content-type": "application/json" } });
+  } catch {
+    throw new Refused("The server cannot be reached. Your words are still here; try again when the connection is back.");
+  }
+  const said = (await answer.json().catch(() => ({}))) as T & { message?: string };
+  if (!answer.ok) throw new Refused(said.message ?? "The server did not take this. Try again.");
+  return said;
+}
+
+/** A list with one item as it is now, or without it; in order of time, and of writing at the same time. */
+export function inOrder<T extends { id: string; at: number; createdAt?: string }>(list: readonly T[], id: string, item: T | null): T[] {
+  const others = list.filter((other) => other.id !== id);
+  if (!item) return others;
+  const after = others.findIndex((other) => other.at > item.at || (other.at === item.at && (other.createdAt ?? "") > (item.createdAt ?? "")));
+  return after < 0 ? [...others, item] : others.toSpliced(after, 0, item);
+}

@@ -1,0 +1,111 @@
+import { Watcher, type Span } from "#core/viewing/watcher";
+import type { Player } from "./player";
+
+interface Batch {
+  batch: string;
+  spans: Span[];
+}
+
+const EVERY_MS = 8_000;
+const key = (token: string) => `clear-nod-spans:${token}`;
+
+/**
+ * Reports what was really played, in batches that may be sent twice and count once: while it plays, when it stops, and by beacon when the page is left.
+ * What cannot be sent is kept in this browser until the next time.
+ */
+export class SpanReporter {
+  #watcher = new Watcher();
+  #pending: Batch[];
+  #sending = false;
+  #seeks = 0;
+  #wasPlaying = false;
+  #known = false;
+  #unsubscribe: () => void;
+  #timer: ReturnType<typeof setInterval>;
+
+  constructor(
+    private readonly token: string,
+    private readonly player: Player,
+  ) {
+    this.#pending = kept(token);
+    this.#unsubscribe = player.subscribe(() => this.#look());
+    this.#timer = setInterval(() => this.flush(), EVERY_MS);
+    document.addEventListener("visibilitychange", this.#left);
+    window.addEventListener("pagehide", this.#left);
+    window.addEventListener("online", this.flush);
+  }
+
+  /** The server knows this browser now: what waits can be sent. */
+  begin(): void {
+    this.#known = true;
+    this.flush();
+  }
+
+  flush = (): void => {
+    this.#gather();
+    if (this.#known && !this.#sending) void this.#send();
+  };
+
+  destroy(): void {
+    this.#left();
+    this.#unsubscribe();
+    clearInterval(this.#timer);
+    document.removeEventListener("visibilitychange", this.#left);
+    window.removeEventListener("pagehide", this.#left);
+    window.removeEventListener("online", this.flush);
+  }
+
+  #look(): void {
+    const { time, playing, waiting, rate, muted, volume, seeks } = this.player.snapshot();
+    if (seeks !== this.#seeks) this.#watcher.sought();
+    this.#seeks = seeks;
+    const plays = playing && !waiting;
+    this.#watcher.look({ time, playing: plays, rate, unseen: document.hidden && (muted || volume === 0) });
+    if (this.#wasPlaying && !playing) this.flush();
+    this.#wasPlaying = playing;
+  }
+
+  #gather(): void {
+    const spans = this.#watcher.take();
+    if (spans.length === 0) return;
+    this.#pending.push({ batch: crypto.randomUUID(), spans });
+    keep(this.token, this.#pending);
+  }
+
+  async #send(): Promise<void> {
+    this.#sending = true;
+    try {
+      for (let next = this.#pending[0]; next; next = this.#pending[0]) {
+        const answer = await fetch(`/w/${this.token}/spans`, { method: "POST", body: JSON.stringify(next), headers: { "content-type": "application/json" }, keepalive: true });
+        // What the server refuses for good is not offered again.
+        if (!answer.ok && (answer.status >= 500 || answer.status === 429)) return;
+        this.#pending.shift();
+        keep(this.token, this.#pending);
+      }
+    } catch {
+      // No connection: kept, and tried again with the next batch.
+    } finally {
+      this.#sending = false;
+    }
+  }
+
+  /** A page that is left may never come back: everything by beacon, and kept as well, because a beacon does not answer. */
+  #left = (): void => {
+    this.#gather();
+    if (this.#known) for (const batch of this.#pending) navigator.sendBeacon(`/w/${this.token}/spans`, new Blob([JSON.stringify(batch)], { type: "application/json" }));
+  };
+}
+
+function kept(token: string): Batch[] {
+  try {
+    const found: unknown = JSON.parse(localStorage.getItem(key(token)) ?? "[]");
+    return Array.isArray(found) ? (found as Batch[]) : [];
+  } catch {
+    return [];
+  }
+}
+
+function keep(token: string, pending: Batch[]): void {
+  if (pending.length === 0) localStorage.removeItem(key(token));
+  else localStorage.setItem(key(token), JSON.stringify(pending.slice(-50)));
+}

@@ -1,0 +1,162 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Typography from "@mui/material/Typography";
+import { useState } from "react";
+import { data, Link, useFetcher } from "react-router";
+import { sayAnswer } from "#core/answers/kinds";
+import { formatClock, toSeconds } from "#core/time/micros";
+import { inboxQuery, readForm, SHOWS, type Show, type Waiting } from "#server/answers/inbox";
+import { Refused, sayAt } from "../answers/store";
+import { WriteField } from "../answers/Thread";
+import { Notice } from "../components/Notice";
+import { PlainText } from "../components/PlainText";
+import { Day, When } from "../components/When";
+import { requireMember } from "../services/guard.server";
+import { answerJson } from "../services/json.server";
+import type { Route } from "./+types/answers";
+
+export const meta: Route.MetaFunction = () => [{ title: "Answers · Clear Nod" }];
+
+export async function loader({ context, request }: Route.LoaderArgs) {
+  const member = requireMember(context, request);
+  const { value, error } = inboxQuery.validate(Object.fromEntries(new URL(request.url).searchParams), { stripUnknown: true });
+  if (error) throw data({ message: error.message }, { status: 400 });
+  const { show } = value as { show: Show };
+  return { waiting: await context.runtime.inbox.list(member.id, show), show };
+}
+
+export async function action({ context, request }: Route.ActionArgs) {
+  const member = requireMember(context, request);
+  return answerJson<Parameters<typeof context.runtime.inbox.mark>[1]>(request, readForm, async (marks) => {
+    await context.runtime.inbox.mark(member.id, marks);
+    return {};
+  });
+}
+
+const SHOW_NAMES: Record<Show, string> = { all: "Everything", unread: "New", owed: "You owe", unclear: "Not clear yet", questions: "Questions" };
+const KIND_NAMES: Record<Waiting["kind"], string> = { comment: "Comment", question: "Question", reply: "Reply", "not-clear": "Not clear yet", answer: "Answer", owed: "You are asked" };
+const KIND_COLOR: Record<Waiting["kind"], string> = { comment: "mist", question: "primary.main", reply: "mist", "not-clear": "clay.main", answer: "marigold.main", owed: "marigold.main" };
+
+export default function Answers({ loaderData }: Route.ComponentProps) {
+  const { waiting, show } = loaderData;
+  const marks = useFetcher();
+  const mark = (deed: "read" | "unread", subjects: string[]) => void marks.submit({ do: deed, subjects }, { method: "post", encType: "application/json" });
+  const unread = waiting.filter((w) => w.unread).map((w) => w.subject);
+  if (waiting.length === 0 && show === "all") {
+    return (
+      <Notice title="Nothing waits for you" action={<Button component={Link} to="/library" variant="contained" size="large">Go to the library</Button>}>
+        Comments, questions, nods and “not clear yet” on what you recorded come here by themselves, and so does what colleagues ask of you.
+      </Notice>
+    );
+  }
+  return (
+    <Box sx={{ maxWidth: 980, mx: "auto", px: { xs: 0, sm: 3 }, py: { xs: 2, md: 4 } }}>
+      <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1, alignItems: "center", px: { xs: 1.5, sm: 0 }, mb: 1.5 }}>
+        <Typography variant="h1" sx={{ mr: "auto" }}>
+          Answers
+        </Typography>
+        {unread.length > 0 && <Button onClick={() => mark("read", unread)}>Mark all as read</Button>}
+      </Box>
+      <Box component="nav" aria-label="Which answers" sx={{ display: "flex", flexWrap: "wrap", px: { xs: 0.5, sm: 0 }, borderBottom: "1px solid", borderColor: "mist" }}>
+        {SHOWS.map((name) => (
+          <Button key={name} component={Link} to={name === "all" ? "/answers" : `/answers?show=${name}`} aria-current={name === show ? "page" : undefined} sx={{ color: "text.primary", borderBottom: "3px solid", borderColor: name === show ? "marigold.main" : "transparent" }}>
+            {SHOW_NAMES[name]}
+          </Button>
+        ))}
+      </Box>
+      {waiting.length === 0 && (
+        <Typography role="status" sx={{ py: 5, px: { xs: 1.5, sm: 0 } }}>
+          Nothing here. <Link to="/answers">Show everything</Link>
+        </Typography>
+      )}
+      <Box component="ul" aria-label="What waits for you" sx={{ listStyle: "none", m: 0, p: 0, bgcolor: "background.paper", border: "1px solid", borderTop: 0, borderColor: "mist" }}>
+        {waiting.map((w) => (
+          <Item key={w.subject} waiting={w} onMark={mark} />
+        ))}
+      </Box>
+    </Box>
+  );
+}
+
+function Item({ waiting, onMark }: { waiting: Waiting; onMark: (deed: "read" | "unread", subjects: string[]) => void }) {
+  const { kind, subject, token, title, who, words, at, ask, answer, when, unread, thread } = waiting;
+  const [replying, setReplying] = useState(false);
+  const address = `/w/${token}${at === null ? "" : `#t=${toSeconds(at)}`}`;
+  return (
+    <Box component="li" data-unread={unread || undefined} sx={{ borderBottom: "1px solid", borderColor: "mist", borderLeft: "6px solid", borderLeftColor: KIND_COLOR[kind], px: 2, py: 1.25, display: "grid", gap: 0.25, "&:last-of-type": { borderBottom: 0 } }}>
+      <Box sx={{ display: "flex", gap: 1, alignItems: "baseline", flexWrap: "wrap" }}>
+        <Typography component="h2" variant="body1" sx={{ fontWeight: unread ? 600 : 400 }}>
+          {KIND_NAMES[kind]}
+          {kind === "owed" ? ` by ${who}` : ` from ${who ?? "an unnamed guest"}`}
+        </Typography>
+        {unread && (
+          <Typography component="span" variant="body2" sx={{ bgcolor: "marigold.main", color: "marigold.contrastText", px: 0.75, fontWeight: 600 }}>
+            new
+          </Typography>
+        )}
+        <Typography variant="body2" color="text.secondary" sx={{ ml: "auto" }}>
+          <When at={when} />
+        </Typography>
+      </Box>
+      <Typography component="div">
+        {kind === "owed" ? ask?.question || "A nod: do you understand, and agree?" : answer && ask && kind === "answer" ? <PlainText text={sayAnswer(ask, answer)} /> : words && <PlainText text={words} />}
+        {kind === "owed" && ask?.due && (
+          <Box component="span" sx={{ color: "text.secondary", ml: 1 }}>
+            by <Day day={ask.due} />
+          </Box>
+        )}
+      </Typography>
+      <Typography variant="body2">
+        <Link to={address} onClick={() => unread && onMark("read", [subject])}>
+          {title}
+          {at !== null && `, ${formatClock(at)}`}
+        </Link>
+      </Typography>
+      {replying && thread ? (
+        <ReplyFromHere token={token} thread={thread} onDone={(sent) => { setReplying(false); if (sent && unread) onMark("read", [subject]); }} />
+      ) : (
+        <Box sx={{ display: "flex", gap: 0.5, ml: -1 }}>
+          {thread && (
+            <Button size="small" onClick={() => setReplying(true)}>
+              Reply
+            </Button>
+          )}
+          <Button size="small" component={Link} to={address} onClick={() => unread && onMark("read", [subject])}>
+            {kind === "owed" ? "Watch and answer" : "Open"}
+          </Button>
+          <Button size="small" onClick={() => onMark(unread ? "read" : "unread", [subject])}>
+            {unread ? "Mark as read" : "Mark as new"}
+          </Button>
+        </Box>
+      )}
+    </Box>
+  );
+}
+
+/** Replies in the thread without leaving the list. */
+function ReplyFromHere({ token, thread, onDone }: { token: string; thread: string; onDone: (sent: boolean) => void }) {
+  const [busy, setBusy] = useState(false);
+  const [problem, setProblem] = useState<string | null>(null);
+  const send = async (body: string) => {
+    setBusy(true);
+    try {
+      await sayAt(token, { do: "reply", to: thread, body });
+      onDone(true);
+    } catch (error) {
+      if (!(error instanceof Refused)) throw error;
+      setProblem(error.message);
+    } finally {
+      setBusy(false);
+    }
+  };
+  return (
+    <Box>
+      <WriteField label="Your reply" start="" button="Reply" busy={busy} onSend={(body) => void send(body)} onCancel={() => onDone(false)} />
+      {problem && (
+        <Typography role="alert" color="error">
+          {problem}
+        </Typography>
+      )}
+    </Box>
+  );
+}

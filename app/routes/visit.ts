@@ -1,0 +1,25 @@
+import { visitForm } from "#server/answers/forms";
+import type { Visit } from "#server/answers/viewers";
+import { answerable, answerJson, whoOf } from "../services/json.server";
+import { guestCookie } from "../services/session.server";
+import type { Route } from "./+types/visit";
+
+/** A page of a recording was opened in a browser that runs it. Do Not Track and Global Privacy Control are obeyed: counted, not named. */
+export async function action({ context, request, params }: Route.ActionArgs) {
+  const { viewers, limits } = context.runtime;
+  const asksNotToBe = request.headers.get("sec-gpc") === "1" || request.headers.get("dnt") === "1";
+  let newKey: string | null = null;
+  return answerJson<Visit>(
+    request,
+    visitForm,
+    async (visit) => {
+      const recording = await answerable(context, params.token);
+      await limits.take("visit", context.address);
+      const made = await viewers.visit(recording, whoOf(context), { ...visit, named: visit.named && !asksNotToBe });
+      newKey = made.newKey;
+      const { id, name, named, isSender, isMember } = made.viewer;
+      return { me: { id, name, named, isSender, isMember } };
+    },
+    (): Record<string, string> => (newKey ? { "set-cookie": guestCookie(context, newKey) } : {}),
+  );
+}

@@ -1,0 +1,36 @@
+import type Joi from "joi";
+import { data, type AppLoadContext } from "react-router";
+import type { KnownRecording } from "#server/access/facts";
+import type { Who } from "#server/answers/viewers";
+import { readLimited } from "#server/http/body";
+import { Problem } from "#server/http/problem";
+
+const MOST_BYTES = 256 * 1024;
+
+/** An action of a page's own code: JSON in, JSON out, problems as `{ error, message }` with their status. */
+export async function answerJson<T>(request: Request, schema: Joi.Schema, work: (value: T) => Promise<object>, headers: () => Record<string, string> = () => ({})) {
+  try {
+    const { value, error } = schema.validate(await readJson(request), { stripUnknown: true });
+    if (error) throw new Problem(422, "not-valid", error.message);
+    const done = await work(value as T);
+    return data(done, { headers: headers() });
+  } catch (problem) {
+    if (!(problem instanceof Problem)) throw problem;
+    return data({ error: problem.code, message: problem.message, ...problem.detail }, { status: problem.status });
+  }
+}
+
+async function readJson(request: Request): Promise<unknown> {
+  const text = await readLimited(request, MOST_BYTES);
+  try {
+    return JSON.parse(text);
+  } catch {
+    throw new Problem(400, "not-json", "The body is not JSON.");
+  }
+}
+
+/** Who asks, for what is said at a link. */
+export const whoOf = ({ member, guestKey }: AppLoadContext): Who => ({ member, guestKey });
+
+/** The recording behind a link, for somebody who may answer there. */
+export const answerable = (context: AppLoadContext, token: string): Promise<KnownRecording> => context.runtime.access.require(context.member, "answer", token);

@@ -1,0 +1,24 @@
+import { describe, expect, it } from "vitest";
+import { readInvitees } from "./invitees";
+
+describe("whom a sender asks", () => {
+  it("is read from names, addresses, and both", () => {
+    expect(readInvitees('Ida Marsh, tom@marsh.example; "Wren Holt" <Wren@Holt.example>\n <k.o@holt.example>\n\n  Bram   Lark ')).toEqual({
+      invitees: [
+        { name: "Ida Marsh", email: null },
+        { name: "tom", email: "tom@marsh.example" },
+        { name: "Wren Holt", email: "wren@holt.example" },
+        { name: "k.o", email: "k.o@holt.example" },
+        { name: "Bram Lark", email: null },
+      ],
+      wrong: [],
+    });
+  });
+
+  it("counts an address once, and says which pieces are no address", () => {
+    expect(readInvitees("a@b.example, A@B.example, a@b, @c.example, <script>, x <y>")).toEqual({
+      invitees: [{ name: "a", email: "a@b.example" }],
+      wrong: ["a@b", "@c.example", "<script>", "x <y>"],
+    });
+  });
+});

@@ -1,0 +1,161 @@
+import { randomUUID } from "node:crypto";
+import { mayOnComment } from "#core/access/access";
+import type { AnnotatedComment, ReadComment } from "#core/answers/web-annotation";
+import { tidyComment, COMMENT_MAX } from "#core/answers/text";
+import type { Micros } from "#core/time/micros";
+import type { Database } from "../database/connection";
+import { Problem } from "../http/problem";
+import type { Events, NewEvent } from "../live/events";
+import { requireMoment } from "./moments";
+import type { Viewer } from "./viewers";
+
+/** A comment as pages show it. */
+export interface ShownComment {
+  id: string;
+  replyTo: string | null;
+  /** the viewer who wrote it, for a page to know its own */
+  author: string;
+  name: string;
+  bySender: boolean;
+  /** null when its author took it back and replies stand under it */
+  body: string | null;
+  at: Micros;
+  until: Micros | null;
+  createdAt: string;
+  edited: boolean;
+  settled: boolean;
+}
+
+/** The columns of a shown comment; `c` is the comment, `v` its viewer, `m` and `g` who that is. */
+export const COMMENT_COLUMNS = `c.id, c.reply_to as "replyTo", c.viewer_id as author, coalesce(c.imported_from, m.name, g.name, 'Guest') as name,
+  v.number = -1 as "bySender", case when c.removed_at is null then c.body end as body, c.at_us::float8 as at, c.until_us::float8 as until,
+  to_char(c.created_at at time zone 'utc', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"') as "createdAt", c.edited_at is not null as edited, c.resolved_at is not null as settled`;
+export const COMMENT_TABLES = "comments c join viewers v on v.id = c.viewer_id left join members m on m.id = v.member_id left join guests g on g.id = v.guest_id";
+
+const event = (subject: string): NewEvent => ({ kind: "comment", subject, senderOnly: false });
+const MOST = 5_000;
+
+/** Comments and their replies. A reply stands at the moment of what it replies to. */
+export class Comments {
+  constructor(
+    private readonly db: Database,
+    private readonly events: Events,
+  ) {}
+
+  /** In order of time; replies after what they reply to, in the order in which they were written. */
+  async list(recordingId: string): Promise<ShownComment[]> {
+    return this.db.rows<ShownComment>(`select ${COMMENT_COLUMNS} from ${COMMENT_TABLES} where c.recording_id = $1 order by c.at_us, c.created_at limit ${MOST}`, [recordingId]);
+  }
+
+  async add(recordingId: string, viewer: Viewer, { body, at, until }: { body: string; at: Micros; until: Micros | null }): Promise<string> {
+    requireName(viewer);
+    await requireMoment(this.db, recordingId, until ?? at);
+    return this.events.within(recordingId, async (transaction) => {
+      const id = randomUUID();
+      await this.db.rows("insert into comments (id, recording_id, viewer_id, body, at_us, until_us) values ($1, $2, $3, $4, $5, $6) returning id", [id, recordingId, viewer.id, body, at, until], transaction);
+      return { result: id, events: [event(id)] };
+    });
+  }
+
+  async reply(recordingId: string, viewer: Viewer, { to, body }: { to: string; body: string }): Promise<string> {
+    requireName(viewer);
+    return this.events.within(recordingId, async (transaction) => {
+      const id = randomUUID();
+      // A reply to a reply stands in the same thread.
+      const [row] = await this.db.rows(
+        `insert into comments (id, recording_id, viewer_id, reply_to, body, at_us)
+         select $1, c.recording_id, $2, coalesce(c.reply_to, c.id), $3, c.at_us from comments c where c.id = $4 and c.recording_id = $5 returning id`,
+        [id, viewer.id, body, to, recordingId],
+        transaction,
+      );
+      if (!row) throw gone();
+      return { result: id, events: [event(id)] };
+    });
+  }
+
+  async edit(recordingId: string, viewer: Viewer, { id, body }: { id: string; body: string }): Promise<void> {
+    await this.#require(recordingId, viewer, "edit", id);
+    await this.events.within(recordingId, async (transaction) => {
+      await this.db.rows("update comments set body = $2, edited_at = now() where id = $1 and body <> $2 and removed_at is null returning id", [id, body], transaction);
+      return { result: undefined, events: [event(id)] };
+    });
+  }
+
+  /** Takes a comment back. Where others have replied, its place stays and its words go. */
+  async remove(recordingId: string, viewer: Viewer, { id }: { id: string }): Promise<void> {
+    await this.#require(recordingId, viewer, "remove", id);
+    await this.events.within(recordingId, async (transaction) => {
+      const [removed] = await this.db.rows<{ replyTo: string | null }>(
+        `delete from comments c where c.id = $1 and not exists (select 1 from comments r where r.reply_to = c.id) returning c.reply_to as "replyTo"`,
+        [id],
+        transaction,
+      );
+      if (!removed) await this.db.rows("update comments set removed_at = now(), body = '-' where id = $1 returning id", [id], transaction);
+      return { result: undefined, events: [event(id)] };
+    });
+  }
+
+  async settle(recordingId: string, viewer: Viewer, { id, settled }: { id: string; settled: boolean }): Promise<void> {
+    await this.#require(recordingId, viewer, "settle", id);
+    await this.events.within(recordingId, async (transaction) => {
+      await this.db.rows("update comments set resolved_at = case when $2 then coalesce(resolved_at, now()) end where id = $1 and reply_to is null returning id", [id, settled], transaction);
+      return { result: undefined, events: [event(id)] };
+    });
+  }
+
+  /** All that has words, for an annotation file. */
+  async toAnnotations(recordingId: string): Promise<AnnotatedComment[]> {
+    const rows = await this.db.rows<Omit<AnnotatedComment, "createdAt" | "editedAt"> & { createdAt: Date; editedAt: Date | null }>(
+      `select c.id, c.reply_to as "replyTo", coalesce(c.imported_from, m.name, g.name, 'Guest') as author, c.body, c.at_us::float8 as at, c.until_us::float8 as until,
+              c.created_at as "createdAt", c.edited_at as "editedAt"
+         from ${COMMENT_TABLES} where c.recording_id = $1 and c.removed_at is null order by c.at_us, c.created_at`,
+      [recordingId],
+    );
+    return rows.map((row) => ({ ...row, createdAt: row.createdAt.toISOString(), editedAt: row.editedAt?.toISOString() ?? null }));
+  }
+
+  /**
+   * Adds comments that were read from a file, under the names that the file gives and as brought in by this viewer. Reading the same file again adds
+   * nothing: what stands there already with the same words at the same moment is passed over.
+   * @returns how many were added
+   */
+  async bringIn(recordingId: string, viewer: Viewer, comments: ReadComment[]): Promise<number> {
+    const fit: ReadComment[] = [];
+    for (const c of comments.slice(0, MOST)) {
+      const body = tidyComment(c.body).slice(0, COMMENT_MAX);
+      if (body) fit.push({ ...c, body });
+    }
+    if (fit.length > 0) await requireMoment(this.db, recordingId, Math.max(...fit.map((c) => c.until ?? c.at)));
+    return this.events.within(recordingId, async (transaction) => {
+      const ids = new Map<string, string>();
+      const events: NewEvent[] = [];
+      for (const c of fit) {
+        const replyTo = c.replyTo ? (ids.get(c.replyTo) ?? null) : null;
+        const id = randomUUID();
+        const [row] = await this.db.rows<{ id: string }>(
+          `insert into comments (id, recording_id, viewer_id, reply_to, body, imported_from, at_us, until_us)
+           select $1, $2, $3, $4, $5, $6, $7, $8
+            where not exists (select 1 from comments where recording_id = $2 and body = $5 and at_us = $7) returning id`,
+          [id, recordingId, viewer.id, replyTo, c.body, tidyComment(c.author).slice(0, 80) || "Unnamed", c.at, replyTo ? null : c.until],
+          transaction,
+        );
+        if (!row) continue;
+        if (!c.replyTo) ids.set(c.id, id);
+        events.push(event(id));
+      }
+      return { result: events.length, events };
+    });
+  }
+
+  async #require(recordingId: string, viewer: Viewer, deed: "edit" | "remove" | "settle", id: string): Promise<void> {
+    const [comment] = await this.db.rows<{ authorId: string }>(`select viewer_id as "authorId" from comments where id = $1 and recording_id = $2`, [id, recordingId]);
+    if (!comment) throw gone();
+    if (!mayOnComment(viewer, deed, comment)) throw new Problem(403, "not-yours", "This comment is somebody else's.");
+  }
+}
+
+function requireName(viewer: Viewer): void {
+  if (!viewer.name) throw new Problem(422, "no-name", "Give your name first, so that people know who is speaking.");
+}
+
+const gone = () => new Problem(404, "no-such-comment", "This comment is not there any more.");

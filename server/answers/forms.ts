@@ -1,0 +1,90 @@
+import Joi from "joi";
+import { ASK_KINDS, REACTIONS } from "#core/answers/kinds";
+import { COMMENT_MAX, tidyComment } from "#core/answers/text";
+
+const text = (max: number, what: string) =>
+  Joi.string()
+    .max(max)
+    .required()
+    .custom((value: string, helpers) => tidyComment(value) || helpers.error("string.empty"))
+    .messages({ "any.required": what, "string.empty": what, "string.max": `Use at most ${max} characters.` });
+const moment = Joi.number().integer().min(0).max(86_400_000_000);
+const id = Joi.string().uuid().required();
+
+export const nameField = Joi.string()
+  .trim()
+  .max(80)
+  .required()
+  .custom((value: string, helpers) => tidyComment(value).replace(/\s+/g, " ") || helpers.error("string.empty"))
+  .messages({ "any.required": "Give your name.", "string.empty": "Give your name.", "string.max": "Use at most 80 characters." });
+
+const words = text(COMMENT_MAX, "Write something.");
+/** Everything a viewer can say, by its `do`. */
+const SAY = {
+  name: { name: nameField },
+  comment: { body: words, at: moment.required(), until: moment.greater(Joi.ref("at")).allow(null).default(null).messages({ "number.greater": "The stretch ends before it begins." }) },
+  reply: { to: id, body: words },
+  edit: { id, body: words },
+  remove: { id },
+  settle: { id, settled: Joi.boolean().required() },
+  react: { kind: Joi.string().valid(...REACTIONS).required(), at: moment.required() },
+  unreact: { id },
+  answer: {
+    answer: Joi.alternatives(
+      Joi.object({ kind: Joi.valid("nod").required() }),
+      Joi.object({ kind: Joi.valid("not-clear").required(), at: moment.required(), words: Joi.string().max(COMMENT_MAX).allow("").default("").custom(tidyComment) }),
+      Joi.object({ kind: Joi.valid("choice").required(), choice: Joi.number().integer().min(0).max(4).required() }),
+      Joi.object({ kind: Joi.valid("words").required(), words }),
+    )
+      .required()
+      .messages({ "alternatives.match": "Say what you answer." }),
+  },
+} as const;
+export type Saying = keyof typeof SAY;
+
+export const sayForm = Joi.object({ do: Joi.string().valid(...Object.keys(SAY)).required() })
+  .unknown()
+  .custom((value: { do: Saying }, helpers) => {
+    const { error, value: rest } = Joi.object({ do: Joi.any(), ...SAY[value.do] }).validate(value, { stripUnknown: true });
+    return error ? helpers.message({ custom: error.message }) : rest;
+  });
+
+export const visitForm = Joi.object({
+  invite: Joi.string().max(60).allow(null).default(null),
+  named: Joi.boolean().default(true),
+});
+
+const DAY = /^\d{4}-(?:0[1-9]|1[0-2])-(?:0[1-9]|[12]\d|3[01])$/;
+/** What the sender asks. Choices that were left empty are left out. */
+export const askForm = Joi.object({
+  kind: Joi.string().valid(...ASK_KINDS).required(),
+  question: Joi.string().max(300).allow("").default("").custom(tidyComment),
+  choices: Joi.array()
+    .items(Joi.string().max(120).allow("").custom(tidyComment))
+    .default([])
+    .custom((list: string[]) => list.filter((c) => c !== "")),
+  due: Joi.string().pattern(DAY).allow(null, "").default(null).empty("").messages({ "string.pattern.base": "This is no date." }),
+})
+  .custom((ask: { kind: string; question: string; choices: string[]; due?: string | null }, helpers) => {
+    const wrong = (message: string) => helpers.message({ custom: message });
+    if (ask.kind === "choice" && (ask.choices.length < 2 || ask.choices.length > 5)) return wrong("Give 2 to 5 choices.");
+    if (ask.kind === "choice" && new Set(ask.choices).size < ask.choices.length) return wrong("Two choices are the same.");
+    if ((ask.kind === "choice" || ask.kind === "words") && ask.question === "") return wrong("Write what you ask.");
+    return { ...ask, choices: ask.kind === "choice" ? ask.choices : [], due: ask.due ?? null };
+  });
+
+export const inviteForm = Joi.object({ who: Joi.string().trim().max(4_000).required().messages({ "any.required": "Give a name or an address.", "string.empty": "Give a name or an address." }) });
+
+export const spansForm = Joi.object({
+  batch: Joi.string().uuid().required(),
+  spans: Joi.array()
+    .max(500)
+    .items(
+      Joi.object({
+        from: moment.required(),
+        to: moment.greater(Joi.ref("from")).required(),
+        rate: Joi.number().min(0.1).max(16).required(),
+      }),
+    )
+    .required(),
+});

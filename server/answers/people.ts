@@ -1,0 +1,104 @@
+import { groupOf, isOverdue, type Group } from "#core/answers/groups";
+import { refusalOf, type Answer, type Ask } from "#core/answers/kinds";
+import { viewerFigures, type ViewerFigures } from "#core/viewing/figures";
+import type { Micros } from "#core/time/micros";
+import type { Database } from "../database/connection";
+import type { Folds } from "../viewing/folds";
+import { lengthOf } from "./moments";
+
+/** One person, or one browser without a name, as the sender sees them. */
+export interface PersonRow {
+  id: string;
+  /** given when the sender has invited them; the key makes their personal link */
+  invite: { id: string; email: string | null; key: string } | null;
+  /** null for an unnamed guest */
+  name: string | null;
+  member: boolean;
+  group: Group;
+  overdue: boolean;
+  answer: Answer | null;
+  answeredAt: string | null;
+  firstOpenedAt: string | null;
+  lastOpenedAt: string | null;
+  /** of the length, 0 to 1 */
+  share: number;
+  covered: Micros;
+  finished: boolean;
+  /** their rows in the figures: one for each browser */
+  numbers: number[];
+}
+
+export interface People {
+  rows: PersonRow[];
+  /** people who asked not to be named: counted, and nothing more */
+  unnamed: { opened: number; watched: number };
+  /** people beyond the ones in `rows` */
+  more: number;
+}
+
+interface ViewerRow {
+  id: string;
+  number: number;
+  inviteId: string | null;
+  name: string | null;
+  member: boolean;
+  named: boolean;
+  answer: Answer | null;
+  answeredAt: Date | null;
+  firstOpenedAt: Date;
+  lastOpenedAt: Date;
+}
+interface InviteRow {
+  id: string;
+  name: string;
+  email: string | null;
+  key: string;
+}
+
+const SHOWN = 500;
+
+/** Who was asked and who came, and how far each is. @param today the sender's calendar day, `2026-11-30` */
+export async function peopleOf(db: Database, folds: Folds, recordingId: string, ask: Ask, today: string): Promise<People> {
+  const [invites, viewers, [counts], folded, length] = await Promise.all([
+    db.rows<InviteRow>("select id, name, email, key from invites where recording_id = $1 order by created_at, id", [recordingId]),
+    db.rows<ViewerRow>(
+      `select v.id, v.number, v.invite_id as "inviteId", coalesce(m.name, g.name) as name, v.member_id is not null as member, v.named, a.answer, a.answered_at as "answeredAt",
+              v.first_opened_at as "firstOpenedAt", v.last_opened_at as "lastOpenedAt"
+         from viewers v left join members m on m.id = v.member_id left join guests g on g.id = v.guest_id left join answers a on a.viewer_id = v.id
+        where v.recording_id = $1 and v.number >= 0 and (v.named or a.id is not null)
+        order by a.id is null, v.invite_id is null, v.last_opened_at desc limit ${SHOWN}`,
+      [recordingId],
+    ),
+    db.rows<{ named: number; unnamed: number[] }>(
+      `select count(*) filter (where v.named or a.id is not null)::int as named, coalesce(json_agg(v.number) filter (where not v.named and a.id is null), '[]') as unnamed
+         from viewers v left join answers a on a.viewer_id = v.id where v.recording_id = $1 and v.number >= 0`,
+      [recordingId],
+    ),
+    folds.of(recordingId),
+    lengthOf(db, recordingId),
+  ]);
+  const figures = (number: number) => viewerFigures(folded, number, length);
+  const byInvite = new Map<string, ViewerRow[]>();
+  for (const v of viewers) if (v.inviteId) byInvite.set(v.inviteId, [...(byInvite.get(v.inviteId) ?? []), v]);
+  const row = (invite: InviteRow | null, browsers: ViewerRow[]) => personOf(invite, browsers, figures, ask, today);
+  const rows = [...invites.map((invite) => row(invite, byInvite.get(invite.id) ?? [])), ...viewers.filter((v) => !v.inviteId).map((v) => row(null, [v]))];
+  const unnamed = counts!.unnamed;
+  return { rows, unnamed: { opened: unnamed.length, watched: unnamed.filter((n) => figures(n).watched).length }, more: counts!.named - viewers.length };
+}
+
+function personOf(invite: InviteRow | null, browsers: ViewerRow[], figures: (number: number) => ViewerFigures, ask: Ask, today: string): PersonRow {
+  // Who asked not to be named and answered all the same is named with the answer, and with nothing else.
+  const open = browsers.filter((b) => b.named);
+  const seen = open.map((b) => figures(b.number));
+  const answered = browsers.filter((b) => b.answer && refusalOf({ ...ask, closed: false }, b.answer) === null).sort((a, b) => b.answeredAt!.getTime() - a.answeredAt!.getTime())[0];
+  const group = groupOf({ opened: open.length > 0, watched: seen.some((f) => f.watched), answered: answered !== undefined });
+  const times = (which: "firstOpenedAt" | "lastOpenedAt") => open.map((b) => b[which].toISOString()).sort();
+  const best = seen.reduce((a, b) => (b.share > a.share ? b : a), { share: 0, covered: 0, finished: false } as Pick<ViewerFigures, "share" | "covered" | "finished">);
+  return {
+    ...{ id: invite?.id ?? browsers[0]!.id, invite: invite && { id: invite.id, email: invite.email, key: invite.key } },
+    ...{ name: invite?.name ?? browsers[0]!.name, member: browsers.some((b) => b.member), group, overdue: isOverdue(group, ask.kind === "nothing" || ask.closed ? null : ask.due, today) },
+    ...{ answer: answered?.answer ?? null, answeredAt: answered?.answeredAt!.toISOString() ?? null },
+    ...{ firstOpenedAt: times("firstOpenedAt")[0] ?? null, lastOpenedAt: times("lastOpenedAt").at(-1) ?? null },
+    ...{ share: best.share, covered: best.covered, finished: best.finished, numbers: open.map((b) => b.number) },
+  };
+}

@@ -1,0 +1,104 @@
+import { createHmac, randomBytes, randomUUID } from "node:crypto";
+import type { Transaction } from "sequelize";
+import type { KnownRecording } from "../access/facts";
+import type { SignedIn } from "../accounts/sessions";
+import type { Database } from "../database/connection";
+import type { Events } from "../live/events";
+
+/** Whoever opens a link: a member, or a browser with its guest cookie. */
+export interface Who {
+  member: SignedIn | null;
+  guestKey: string | null;
+}
+
+/** Somebody at one recording. */
+export interface Viewer {
+  id: string;
+  /** their row in the figures; -1 is the sender */
+  number: number;
+  /** null for a guest who gave no name yet */
+  name: string | null;
+  isSender: boolean;
+  isMember: boolean;
+  /** false: counted, and not named */
+  named: boolean;
+}
+
+export interface Visit {
+  /** the key in the personal link that was opened */
+  invite: string | null;
+  named: boolean;
+}
+
+/** The number of the sender's own row, which the figures leave out. */
+export const SENDER_NUMBER = -1;
+
+/** Who opens links. Guests are known by a random cookie, of which the database has only the HMAC. */
+export class Viewers {
+  constructor(
+    private readonly db: Database,
+    private readonly secret: string,
+    private readonly events: Events,
+  ) {}
+
+  /** Notes that the page was opened. @returns the viewer, and the key that a new guest's browser shall keep */
+  async visit(recording: KnownRecording, who: Who, { invite, named }: Visit): Promise<{ viewer: Viewer; newKey: string | null }> {
+    const guest = who.member ? null : await this.#guest(who.guestKey);
+    await this.events.within(recording.id, async (transaction) => {
+      const inviteId = await this.#inviteOf(recording.id, who.member, invite, transaction);
+      const [row] = await this.db.rows<{ isNew: boolean }>(
+        `insert into viewers as v (id, recording_id, number, member_id, guest_id, invite_id, named)
+         select $1, $2, case when $3::uuid = $4::uuid then ${SENDER_NUMBER} else (select coalesce(max(number), -1) + 1 from viewers where recording_id = $2) end, $3, $5, $6, $7
+         on conflict (recording_id, ${who.member ? "member_id" : "guest_id"}) do update
+            set last_opened_at = now(), invite_id = coalesce(v.invite_id, excluded.invite_id), named = excluded.named
+         returning xmax = 0 as "isNew"`,
+        [randomUUID(), recording.id, who.member?.id ?? null, recording.ownerId, guest?.id ?? null, inviteId, named],
+        transaction,
+      );
+      // A new face is news for the sender; a face that comes back is told by the figures.
+      return { result: undefined, events: row!.isNew && who.member?.id !== recording.ownerId ? [{ kind: "viewer", subject: null, senderOnly: true }] : [] };
+    });
+    const viewer = await this.find(recording, { ...who, guestKey: guest?.key ?? null });
+    return { viewer: viewer!, newKey: guest?.isNew ? guest.key : null };
+  }
+
+  /** The viewer of a recording, if they have opened its page. */
+  async find(recording: KnownRecording, { member, guestKey }: Who): Promise<Viewer | null> {
+    if (!member && !isKey(guestKey)) return null;
+    const [row] = await this.db.rows<{ id: string; number: number; guestName: string | null; named: boolean }>(
+      `select v.id, v.number, v.named, g.name as "guestName" from viewers v left join guests g on g.id = v.guest_id
+        where v.recording_id = $1 and ${member ? "v.member_id = $2" : "g.key = $2"}`,
+      [recording.id, member ? member.id : this.#hash(guestKey!)],
+    );
+    if (!row) return null;
+    return { id: row.id, number: row.number, named: row.named, name: member?.name ?? row.guestName, isSender: member?.id === recording.ownerId, isMember: member !== null };
+  }
+
+  /** A guest's name, for everything this browser says from now on and has said before. */
+  async nameGuest(guestKey: string | null, name: string): Promise<void> {
+    if (isKey(guestKey)) await this.db.rows("update guests set name = $2 where key = $1 returning id", [this.#hash(guestKey!), name]);
+  }
+
+  async #guest(key: string | null): Promise<{ id: string; key: string; isNew: boolean }> {
+    const [known] = isKey(key) ? await this.db.rows<{ id: string }>("select id from guests where key = $1", [this.#hash(key!)]) : [];
+    if (known) return { id: known.id, key: key!, isNew: false };
+    const made = { id: randomUUID(), key: randomBytes(24).toString("base64url"), isNew: true };
+    await this.db.rows("insert into guests (id, key) values ($1, $2) returning id", [made.id, this.#hash(made.key)]);
+    return made;
+  }
+
+  async #inviteOf(recordingId: string, member: SignedIn | null, key: string | null, transaction: Transaction): Promise<string | null> {
+    const [row] = await this.db.rows<{ id: string }>(
+      "select id from invites where recording_id = $1 and (key = $2 or member_id = $3) order by (key = $2) desc limit 1",
+      [recordingId, key ?? "", member?.id ?? null],
+      transaction,
+    );
+    return row?.id ?? null;
+  }
+
+  #hash(key: string): Buffer {
+    return createHmac("sha256", this.secret).update(`guest ${key}`).digest();
+  }
+}
+
+const isKey = (key: string | null) => key !== null && /^[\w-]{20,60}$/.test(key);

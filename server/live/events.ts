@@ -1,0 +1,44 @@
+import type { Transaction } from "sequelize";
+import type { Database } from "../database/connection";
+import { NOTIFY, noticeParameters } from "./channel";
+
+export type EventKind = "comment" | "reaction" | "ask" | "answer" | "viewer";
+
+export interface NewEvent {
+  kind: EventKind;
+  /** the comment, reaction or answer that it is about */
+  subject: string | null;
+  /** for the sender's pages alone */
+  senderOnly: boolean;
+}
+
+/**
+ * The log of what has happened at each recording. A change and its event are one transaction, and transactions of one recording
+ * stand in line: so the numbers of its events come in the order in which they can be seen, and a page that has read up to a number has missed nothing.
+ */
+export class Events {
+  constructor(private readonly db: Database) {}
+
+  async within<T>(recordingId: string, change: (transaction: Transaction) => Promise<{ result: T; events: NewEvent[] }>): Promise<T> {
+    return this.db.sequelize.transaction(async (transaction) => {
+      await this.db.rows("select pg_advisory_xact_lock(hashtextextended($1, 0))", [recordingId], transaction);
+      const { result, events } = await change(transaction);
+      if (events.length > 0) {
+        await this.db.rows(
+          `insert into events (recording_id, kind, subject, sender_only)
+           select $1, e.kind, e.subject, e.sender_only from unnest($2::text[], $3::uuid[], $4::boolean[]) as e(kind, subject, sender_only) returning id`,
+          [recordingId, events.map((e) => e.kind), events.map((e) => e.subject), events.map((e) => e.senderOnly)],
+          transaction,
+        );
+        await this.db.rows(NOTIFY, noticeParameters({ topic: "event", id: recordingId }), transaction);
+      }
+      return result;
+    });
+  }
+
+  /** The number of the newest event. Read it before what a page shows: what is both shown and told again does no harm. */
+  async newest(recordingId: string): Promise<number> {
+    const [row] = await this.db.rows<{ id: string | null }>("select max(id) as id from events where recording_id = $1", [recordingId]);
+    return Number(row?.id ?? 0);
+  }
+}

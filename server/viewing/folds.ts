@@ -1,0 +1,107 @@
+import { LRUCache } from "lru-cache";
+import type { Logger } from "pino";
+import { attentionStrip, recordingFigures } from "#core/viewing/figures";
+import { fold, NOTHING_FOLDED, type Folded, type SpanColumns } from "#core/viewing/fold";
+import { packFolded, unpackFolded } from "#core/viewing/pack";
+import { lengthOf } from "../answers/moments";
+import type { Database } from "../database/connection";
+
+interface Kept {
+  folded: Folded;
+  /** all spans of transactions before this one are in it */
+  through: string;
+}
+
+/** Parts of the strip that lists show. */
+export const STRIP_PARTS = 60;
+/** Spans come in every few seconds from everybody who watches; lists may be this much behind. */
+const SOON_MS = 3_000;
+const PER_SPAN = 12;
+
+/**
+ * Folded spans, kept in the database and for a while in memory, so that a million spans are read once and not at every look.
+ *
+ * What was there at the last fold is told from what was not by the transactions that wrote it: everything before the oldest transaction still running is
+ * settled for good; the rest is read again each time.
+ */
+export class Folds {
+  #kept = new LRUCache<string, Kept>({ max: 500, maxSize: 200_000_000, sizeCalculation: (k) => 1000 + 8 * (k.folded.from.length + k.folded.plays.at.length) });
+  #soon = new Map<string, NodeJS.Timeout>();
+
+  constructor(
+    private readonly db: Database,
+    private readonly log: Logger,
+  ) {}
+
+  /** All that was reported of a recording up to now, without the sender's own. */
+  async of(recordingId: string): Promise<Folded> {
+    const kept = this.#kept.get(recordingId) ?? (await this.#load(recordingId));
+    const [row] = await this.db.rows<{ viewers: number; horizon: string; settled: Buffer | null; fresh: Buffer | null }>(
+      `with now as (select pg_snapshot_xmin(pg_current_snapshot()) as horizon)
+       select (select count(*) from viewers where recording_id = $1 and number >= 0)::int as viewers, now.horizon::text,
+              string_agg(s.span, ''::bytea) filter (where s.made < now.horizon) as settled, string_agg(s.span, ''::bytea) filter (where s.made >= now.horizon) as fresh
+         from now left join lateral (
+           select made, int4send(viewer_number) || int4send((from_us / 1000)::int) || int4send((to_us / 1000)::int) as span
+             from spans where recording_id = $1 and made >= $2::xid8 and viewer_number >= 0) s on true
+        group by now.horizon`,
+      [recordingId, kept.through],
+    );
+    const { viewers, horizon, settled, fresh } = row!;
+    let { folded } = kept;
+    if (settled || folded.viewers < viewers) folded = fold(folded, columnsOf(settled), viewers);
+    this.#kept.set(recordingId, { folded, through: horizon });
+    return fresh ? fold(folded, columnsOf(fresh), viewers) : folded;
+  }
+
+  /** Folds and keeps soon, once for however many spans come until then. */
+  soon(recordingId: string): void {
+    if (this.#soon.has(recordingId)) return;
+    const timer = setTimeout(() => {
+      this.#soon.delete(recordingId);
+      this.keep(recordingId).catch((err: unknown) => this.log.error({ err }, "folding spans"));
+    }, SOON_MS);
+    this.#soon.set(recordingId, timer.unref());
+  }
+
+  /** Keeps what was folded, and what lists show of it. */
+  async keep(recordingId: string): Promise<void> {
+    const all = await this.of(recordingId);
+    const settled = this.#kept.get(recordingId)!;
+    const length = await lengthOf(this.db, recordingId);
+    const { watched, finished, averageShare, curve } = recordingFigures(all, length, { points: STRIP_PARTS });
+    await this.db.rows(
+      `insert into folds as f (recording_id, folded, through, watched, finished, share, strip)
+       select r.id, $2, $3::xid8, $4, $5, $6, $7 from recordings r where r.id = $1
+       on conflict (recording_id) do update set folded = excluded.folded, through = excluded.through, watched = excluded.watched, finished = excluded.finished,
+          share = excluded.share, strip = excluded.strip where f.through <= excluded.through returning recording_id`,
+      [recordingId, Buffer.from(packFolded(settled.folded)), settled.through, watched, finished, averageShare, Buffer.from(attentionStrip(curve, STRIP_PARTS))],
+    );
+  }
+
+  /** Keeps at once what is still waiting, before the process ends. */
+  async close(): Promise<void> {
+    const waiting = [...this.#soon.keys()];
+    for (const timer of this.#soon.values()) clearTimeout(timer);
+    this.#soon.clear();
+    for (const id of waiting) await this.keep(id);
+  }
+
+  async #load(recordingId: string): Promise<Kept> {
+    const [row] = await this.db.rows<{ folded: Buffer; through: string }>("select folded, through::text from folds where recording_id = $1", [recordingId]);
+    return row ? { folded: unpackFolded(row.folded), through: row.through } : { folded: NOTHING_FOLDED, through: "0" };
+  }
+}
+
+/** Rows of three big-endian numbers, as PostgreSQL sends them, in columns. */
+function columnsOf(rows: Buffer | null): SpanColumns {
+  const count = rows ? rows.length / PER_SPAN : 0;
+  const columns = { viewer: new Uint32Array(count), from: new Uint32Array(count), to: new Uint32Array(count) };
+  if (!rows) return columns;
+  const view = new DataView(rows.buffer, rows.byteOffset, rows.byteLength);
+  for (let i = 0, at = 0; i < count; i++, at += PER_SPAN) {
+    columns.viewer[i] = view.getUint32(at);
+    columns.from[i] = view.getUint32(at + 4);
+    columns.to[i] = view.getUint32(at + 8);
+  }
+  return columns;
+}
