@@ -19,7 +19,7 @@ export default defineConfig(({ isSsrBuild }) => ({
   plugins: [reactRouter()],
   build: {
     target: "es2022",
-    rollupOptions: isSsrBuild ? { input: "./app/main.server.ts" } : { output: { manualChunks: chunkOf } },
+    rollupOptions: isSsrBuild ? { input: { index: "./app/main.server.ts", demo: "./demo/load.ts" }, output: { entryFileNames: "[name].js" } } : { output: { manualChunks: chunkOf } },
   },
   // Development only: what the server room uses is never bundled for the browser.
   optimizeDeps: {

@@ -3,7 +3,7 @@ import type { RequestHandler } from "express";
 import type { ServerBuild } from "react-router";
 import { ClusterError, startCluster } from "#server/database/cluster";
 import { claim, LockedError } from "#server/lock";
-import { openRuntime } from "#server/runtime";
+import { openRuntime, type DemoPerson, type Runtime } from "#server/runtime";
 import { readSettings, SettingsError } from "#server/settings";
 import { createHttpServer, type Pages } from "./http.server";
 
@@ -12,23 +12,66 @@ export class StartError extends Error {}
 
 export interface Started {
   url: string;
+  /** whom one can sign in as in the sample */
+  demo: DemoPerson[];
   stop(): Promise<void>;
 }
+
+/** Loads the sample, or puts it back; given by whoever starts, because the sample stands above this room. */
+export type Demo = (runtime: Runtime) => Promise<DemoPerson[]>;
 
 export interface Front {
   /** production: where the built client files are */
   assets: string | null;
   /** development: Vite's middleware, and how it loads the pages anew */
   dev: { middleware: RequestHandler; load: () => Promise<ServerBuild> } | null;
+  demo: Demo | null;
 }
 
 const LEAST_FREE_BYTES = 200 * 1024 * 1024;
 
 /**
- * Starts everything: settings, the data directory's claim, the database, the migrations, the workers, the server.
+ * Starts everything: settings, the data directory's claim, the database, the migrations, the workers, the sample, the server.
  * @throws {StartError} with a message that tells what to do
  */
 export async function start(env: Record<string, string | undefined>, front: Front): Promise<Started> {
+  const { runtime, undo, stop } = await open(env);
+  try {
+    const { settings } = runtime;
+    if (settings.demo && front.demo) runtime.demo = await front.demo(runtime);
+    const pages: Pages = front.dev
+      ? { build: front.dev.load, assets: null, dev: front.dev.middleware }
+      : { build: await import("virtual:react-router/server-build"), assets: front.assets, dev: null };
+    const server = createHttpServer(runtime, pages);
+    await new Promise<void>((done, failed) => server.once("error", failed).listen(settings.port, done));
+    undo.push(async () => {
+      // Open streams do not end by themselves; the streams of pages are ended first.
+      const closed = new Promise<void>((done) => server.close(() => done()));
+      await runtime.streams.close();
+      server.closeIdleConnections();
+      // Requests in flight get a moment to end.
+      setTimeout(() => server.closeAllConnections(), 4_000).unref();
+      await closed;
+    });
+    runtime.log.info({ port: settings.port, dataDir: settings.dataDir }, "started");
+    return { url: settings.publicUrl, demo: runtime.demo, stop };
+  } catch (cause) {
+    await stop();
+    throw explained(cause, env);
+  }
+}
+
+/** Does something with everything but the server, and ends. @throws {StartError} as when the server is running */
+export async function once(env: Record<string, string | undefined>, work: (runtime: Runtime) => Promise<void>): Promise<void> {
+  const { runtime, stop } = await open(env);
+  try {
+    await work(runtime);
+  } finally {
+    await stop();
+  }
+}
+
+async function open(env: Record<string, string | undefined>) {
   const undo: (() => Promise<void> | void)[] = [];
   const stop = async () => {
     for (const step of undo.splice(0).reverse()) await step();
@@ -45,22 +88,7 @@ export async function start(env: Record<string, string | undefined>, front: Fron
     }
     const runtime = await openRuntime(settings, databaseUrl);
     undo.push(() => runtime.close());
-    const pages: Pages = front.dev
-      ? { build: front.dev.load, assets: null, dev: front.dev.middleware }
-      : { build: await import("virtual:react-router/server-build"), assets: front.assets, dev: null };
-    const server = createHttpServer(runtime, pages);
-    await new Promise<void>((done, failed) => server.once("error", failed).listen(settings.port, done));
-    undo.push(
-      () =>
-        new Promise<void>((done) => {
-          server.close(() => done());
-          server.closeIdleConnections();
-          // Requests in flight get a moment to end; open streams do not end by themselves.
-          setTimeout(() => server.closeAllConnections(), 4_000).unref();
-        }),
-    );
-    runtime.log.info({ port: settings.port, dataDir: settings.dataDir }, "started");
-    return { url: settings.publicUrl, stop };
+    return { runtime, undo, stop };
   } catch (cause) {
     await stop();
     throw explained(cause, env);

@@ -31,7 +31,7 @@ export async function openRig(): Promise<Rig> {
   chmodSync(dir, 0o711);
   const port = await freePort();
   const base = `http://localhost:${port}`;
-  const server = spawn("node", ["bin/start.mjs"], { env: { ...process.env, PORT: String(port), DATA_DIR: join(dir, "data"), LOG_LEVEL: "warn" }, stdio: "ignore" });
+  const server = spawn("node", ["bin/start.mjs"], { env: { ...process.env, PORT: String(port), DATA_DIR: join(dir, "data"), LOG_LEVEL: "warn", DEMO: "off" }, stdio: "ignore" });
   for (let tries = 0; !(await fetch(`${base}/healthz`).then((a) => a.ok, () => false)); tries++) {
     if (tries > 300) throw new Error("the server did not start");
     await new Promise((next) => setTimeout(next, 100));

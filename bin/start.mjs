@@ -7,6 +7,7 @@ import { ensurePackages } from "./lib/packages.mjs";
 
 const root = join(dirname(fileURLToPath(import.meta.url)), "..");
 process.chdir(root);
+const media = join(root, "demo/media");
 const dev = process.argv.includes("--dev");
 const [major, minor] = process.versions.node.split(".").map(Number);
 if (major < 20 || (major === 20 && minor < 19)) {
@@ -34,8 +35,10 @@ for (const signal of ["SIGINT", "SIGTERM", "SIGHUP"]) {
 
 try {
   running = dev ? startDev() : startProduction();
-  const { url } = await running;
-  console.log(`\nClear Nod is at ${url}\nSign in: open ${url}/sign-up and start a workspace, or use the account you made.\nCtrl-C stops it.\n`);
+  const { url, demo } = await running;
+  const people = demo.map(({ name, email, password, role }) => `  ${name.padEnd(12)} ${email.padEnd(26)} ${password}   (${role})`).join("\n");
+  const sample = demo.length > 0 ? `The sample practice is loaded; sign in at ${url}/sign-in with one press, or as\n${people}\nYour own workspace: ` : "Sign in: open ";
+  console.log(`\nClear Nod is at ${url}\n${sample}${url}/sign-up, or the account you made.\nCtrl-C stops it.\n`);
 } catch (error) {
   if (stopping) process.exit(0);
   if (error?.constructor?.name !== "StartError") throw error;
@@ -45,13 +48,13 @@ try {
 }
 
 async function startProduction() {
-  const { start } = await import("../build/server/index.js");
-  return start(process.env, { assets: join(root, "build/client"), dev: null });
+  const [{ start }, { loadDemo }] = [await import("../build/server/index.js"), await import("../build/server/demo.js")];
+  return start(process.env, { assets: join(root, "build/client"), dev: null, demo: (runtime) => loadDemo(runtime, media) });
 }
 
 async function startDev() {
   const { createServer } = await import("vite");
   vite = await createServer({ server: { middlewareMode: true }, appType: "custom" });
-  const { start } = await vite.ssrLoadModule("./app/main.server.ts");
-  return start(process.env, { assets: null, dev: { middleware: vite.middlewares, load: () => vite.ssrLoadModule("virtual:react-router/server-build") } });
+  const [{ start }, { loadDemo }] = [await vite.ssrLoadModule("./app/main.server.ts"), await vite.ssrLoadModule("./demo/load.ts")];
+  return start(process.env, { assets: null, demo: (runtime) => loadDemo(runtime, media), dev: { middleware: vite.middlewares, load: () => vite.ssrLoadModule("virtual:react-router/server-build") } });
 }

@@ -1,3 +1,4 @@
+import type { Ask } from "#core/answers/kinds";
 import { DEFAULT_INSET, type Inset, type LayoutEvent } from "#core/layout/layout";
 import type { Surface, TakeSource, TrackKind } from "#core/media/tracks";
 import type { Micros } from "#core/time/micros";
@@ -36,12 +37,14 @@ export interface Choice {
   source: TakeSource;
   title: string;
   audience: "owner" | "anyone";
+  /** what is asked of those who watch */
+  ask: Omit<Ask, "closed">;
   camera: MediaStreamTrack | null;
   microphone: MediaStreamTrack | null;
 }
 
 /** Creates the recording on the server. Rejects with a message for the person. */
-export type StartTake = (choice: Pick<Choice, "source" | "title" | "audience">) => Promise<Omit<KeptTake, "startedAt" | "expected" | "layout">>;
+export type StartTake = (choice: Pick<Choice, "source" | "title" | "audience" | "ask">) => Promise<Omit<KeptTake, "startedAt" | "expected" | "layout">>;
 
 const COUNT_FROM = 3;
 const SOURCE_TIMEOUT_MS = 10_000;

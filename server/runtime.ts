@@ -32,6 +32,14 @@ import { Figures } from "./viewing/figures";
 import { Folds } from "./viewing/folds";
 import { Spans } from "./viewing/spans";
 
+/** Somebody of the sample, whom one may sign in as with one press. */
+export interface DemoPerson {
+  name: string;
+  email: string;
+  role: string;
+  password: string;
+}
+
 /** Everything that a request may need, wired once per process. */
 export interface Runtime {
   settings: Settings;
@@ -60,6 +68,8 @@ export interface Runtime {
   figures: Figures;
   /** who was asked and who came */
   people(recordingId: string, ask: Ask, today: string): Promise<People>;
+  /** the people of the sample; none where it is not loaded */
+  demo: DemoPerson[];
   close(): Promise<void>;
 }
 
@@ -98,6 +108,7 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
     inbox: new Inbox(db),
     spans: new Spans(db, (recordingId) => folds.soon(recordingId)),
     figures: new Figures(db, folds),
+    demo: [],
     people: (recordingId, ask, today) => peopleOf(db, folds, recordingId, ask, today),
     async close() {
       await streams.close();

@@ -13,6 +13,8 @@ export interface Settings {
   publicUrl: string;
   sessionSecret: string;
   logLevel: string;
+  /** load the sample practice into an empty database, and let anybody sign in as its people */
+  demo: boolean;
 }
 
 /** A setting is wrong. The message names it and says what is expected. */
@@ -25,6 +27,7 @@ const schema = Joi.object({
   STORAGE_URL: Joi.string().pattern(/^file:/, "file: address"),
   PUBLIC_URL: Joi.string().uri({ scheme: ["http", "https"] }),
   SESSION_SECRET: Joi.string().min(32),
+  DEMO: Joi.string().valid("on", "off").default("on"),
   LOG_LEVEL: Joi.string().valid("debug", "info", "warn", "error", "silent").default("info"),
 }).options({ abortEarly: false, stripUnknown: true });
 
@@ -46,6 +49,7 @@ export function readSettings(env: Record<string, string | undefined>): Settings 
     publicUrl: ((value.PUBLIC_URL as string | undefined) ?? `http://localhost:${value.PORT}`).replace(/\/+$/, ""),
     sessionSecret: (value.SESSION_SECRET as string | undefined) ?? keptSecret(join(dataDir, "session-secret")),
     logLevel: value.LOG_LEVEL as string,
+    demo: value.DEMO === "on",
   };
 }
 

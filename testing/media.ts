@@ -2,11 +2,9 @@ import { execFileSync } from "node:child_process";
 import { mkdtempSync, readFileSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
+import { splitTrack, type SplitTrack } from "../core/media/split";
 
-export interface MadeTrack {
-  init: Uint8Array;
-  segments: Uint8Array[];
-}
+export type MadeTrack = SplitTrack;
 
 /** Picture kinds are test patterns, the others a sine. Sizes are small: the bytes matter, not the looks. */
 export type MadeKind = "screen" | "camera" | "microphone" | "vp9" | "aac";
@@ -39,26 +37,10 @@ function encode(kind: MadeKind, seconds: number): MadeTrack {
       ...(picture ? ["-g", "30", "-keyint_min", "30", "-sc_threshold", "0", "-bf", "0", "-pix_fmt", "yuv420p"] : []),
       ...["-movflags", "+empty_moov+default_base_moof" + (picture ? "+frag_keyframe" : ""), ...(picture ? [] : ["-frag_duration", "2000000"]), file],
     ]);
-    return split(readFileSync(file));
+    return splitTrack(readFileSync(file));
   } finally {
     rmSync(dir, { recursive: true });
   }
-}
-
-/** Cuts a fragmented MP4 at its top-level boxes. */
-function split(file: Buffer): MadeTrack {
-  const head: Buffer[] = [];
-  const segments: Buffer[] = [];
-  for (let at = 0; at < file.length; ) {
-    const size = file.readUInt32BE(at);
-    const type = file.toString("latin1", at + 4, at + 8);
-    const box = file.subarray(at, at + size);
-    if (type === "ftyp" || type === "moov") head.push(box);
-    else if (type === "moof") segments.push(box);
-    else if (type === "mdat") segments.push(Buffer.concat([segments.pop()!, box]));
-    at += size;
-  }
-  return { init: Buffer.concat(head), segments };
 }
 
 /** What ffprobe says of the packets of a file in memory: how many, where the first is, how long in all (seconds). */

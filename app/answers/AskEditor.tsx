@@ -2,14 +2,15 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
+import Typography from "@mui/material/Typography";
 import { useState } from "react";
-import { ASK_KINDS, NOTHING_ASKED, type Ask, type AskKind } from "#core/answers/kinds";
+import { ASK_KINDS, askProblem, type Ask, type AskKind } from "#core/answers/kinds";
 
 export const ASK_NAMES: Record<AskKind, string> = { nothing: "Nothing", nod: "A nod", choice: "A choice", words: "An answer in words" };
 
 /** What the sender asks, as it is being written. */
 export type AskDraft = Omit<Ask, "closed">;
-export const noAsk = (): AskDraft => ({ ...NOTHING_ASKED, choices: ["", ""] });
+export const noAsk = (): AskDraft => ({ kind: "nothing", question: "", choices: ["", ""], due: null });
 
 /** The fields of an ask. Choices grow as they are filled in, from two to five. */
 export function AskFields({ ask, onChange }: { ask: AskDraft; onChange: (ask: AskDraft) => void }) {
@@ -32,6 +33,7 @@ export function AskFields({ ask, onChange }: { ask: AskDraft; onChange: (ask: As
             Array.from({ length: shown }, (_, i) => (
               <TextField key={i} size="small" label={`Choice ${i + 1}`} value={ask.choices[i] ?? ""} onChange={(e) => change({ choices: Array.from({ length: Math.max(shown, ask.choices.length) }, (_, k) => (k === i ? e.target.value : (ask.choices[k] ?? ""))) })} slotProps={{ htmlInput: { maxLength: 120 } }} />
             ))}
+          {askProblem(ask) && <Typography variant="body2">{askProblem(ask)}</Typography>}
           <TextField size="small" type="date" label="Needed by (you may leave it out)" value={ask.due ?? ""} onChange={(e) => change({ due: e.target.value || null })} slotProps={{ inputLabel: { shrink: true } }} />
         </>
       )}
@@ -56,7 +58,7 @@ export function AskEditor({ ask, onSave, onClose, busy }: { ask: Ask; onSave: (a
       >
         <AskFields ask={draft} onChange={setDraft} />
         <Box sx={{ display: "flex", gap: 1 }}>
-          <Button type="submit" variant="contained" disabled={busy}>
+          <Button type="submit" variant="contained" disabled={busy || askProblem(draft) !== null}>
             {draft.kind === "nothing" ? "Ask nothing" : "Ask"}
           </Button>
           <Button onClick={() => setDraft(null)}>Cancel</Button>

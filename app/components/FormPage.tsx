@@ -48,7 +48,9 @@ export function FormPage({ title, fields, button, failure, children, to }: { tit
           {busy ? "One moment" : button}
         </Button>
       </Form>
-      <Typography sx={{ mt: 3 }}>{children}</Typography>
+      <Typography component="div" sx={{ mt: 3 }}>
+        {children}
+      </Typography>
     </Box>
   );
 }

@@ -10,7 +10,8 @@ import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import { Link } from "react-router";
 import { formatClock, isoDuration, spokenLength } from "#core/time/micros";
-import type { LibraryRow } from "#server/recordings/library";
+import type { Back, LibraryRow } from "#server/recordings/library";
+import { Strip } from "../timeline/Timeline";
 import { EditableTitle } from "./EditableTitle";
 import { Poster } from "./Poster";
 import { RowState } from "./RowState";
@@ -59,6 +60,7 @@ export function LedgerRow({ row, link, onDeed }: Props) {
         ) : (
           title(row.title)
         )}
+        {row.back && row.deletedAt === null && row.state.kind === "ready" && <CameBack back={row.back} id={row.id} />}
       </Box>
       <Typography component="div" variant="body2" sx={{ gridArea: "state" }}>
         {row.deletedAt ? <>Deleted <When at={row.deletedAt} /></> : <RowState state={row.state} audience={row.audience} />}
@@ -75,6 +77,36 @@ export function LedgerRow({ row, link, onDeed }: Props) {
         </Box>
       </Typography>
       <Deeds row={row} link={link} onDeed={onDeed} />
+    </Box>
+  );
+}
+
+/** A thin strip of attention and comments along the length, and what was given of what was asked. */
+function CameBack({ back: { ask, views, strip, comments }, id }: { back: Back; id: string }) {
+  const words = [
+    ask && (ask.asked > 0 ? `${ask.answered} of ${ask.asked} answered` : ask.answered > 0 ? `${ask.answered} answered` : "asked, no answer yet"),
+    ask && ask.notClear > 0 && `${ask.notClear} not clear yet`,
+    views > 0 ? `${views} ${views === 1 ? "view" : "views"}` : null,
+  ].filter(Boolean);
+  return (
+    <Box sx={{ mt: 0.5, maxWidth: 420 }}>
+      {(strip.length > 0 || comments.length > 0) && (
+        <Box aria-hidden sx={{ position: "relative", height: 10, borderBottom: "1px solid", borderColor: "mist" }}>
+          <Strip values={strip} />
+          {comments.map((at, i) => (
+            <Box key={i} style={{ left: `${100 * at}%` }} sx={{ position: "absolute", top: 0, bottom: 0, width: 2, bgcolor: "text.primary" }} />
+          ))}
+        </Box>
+      )}
+      {words.length > 0 && (
+        <Typography variant="body2" sx={{ color: "text.secondary" }}>
+          {ask && !ask.closed && <Box component="span" aria-hidden sx={{ color: "marigold.main", mr: 0.75 }}>{ask.answered > 0 ? "▲" : "△"}</Box>}
+          <Box component={Link} to={`/figures/${id}`} sx={{ color: "inherit" }}>
+            {words.join(", ")}
+          </Box>
+          {ask?.overdue && <Box component="strong" sx={{ color: "clay.main", ml: 1 }}>overdue</Box>}
+        </Typography>
+      )}
     </Box>
   );
 }

@@ -9,6 +9,7 @@ import ToggleButton from "@mui/material/ToggleButton";
 import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import Typography from "@mui/material/Typography";
 import type { TakeSource } from "#core/media/tracks";
+import { AskFields, type AskDraft } from "../answers/AskEditor";
 import { LevelBar } from "./LevelBar";
 import type { OpenDevice } from "./useDevices";
 
@@ -33,10 +34,12 @@ interface Props {
   microphone: OpenDevice;
   cameras: MediaDeviceInfo[];
   microphones: MediaDeviceInfo[];
+  ask: AskDraft;
+  onAsk: (ask: AskDraft) => void;
 }
 
 /** Everything that is chosen before recording. */
-export function Setup({ wishes, onWish, camera, microphone, cameras, microphones }: Props) {
+export function Setup({ wishes, onWish, camera, microphone, cameras, microphones, ask, onAsk }: Props) {
   const usesCamera = wishes.source === "screen-camera" || wishes.source === "camera";
   return (
     <Box sx={{ display: "grid", gap: 2 }}>
@@ -62,6 +65,7 @@ export function Setup({ wishes, onWish, camera, microphone, cameras, microphones
         <MenuItem value="owner">Only me, until I share it</MenuItem>
         <MenuItem value="anyone">Anyone with the link, from the first second</MenuItem>
       </TextField>
+      <AskFields ask={ask} onChange={onAsk} />
       <FormControlLabel control={<Switch checked={wishes.cues} onChange={(_, cues) => onWish({ cues })} />} label="Sound when the state changes" />
     </Box>
   );

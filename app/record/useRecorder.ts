@@ -2,10 +2,10 @@ import { useEffect, useState, useSyncExternalStore } from "react";
 import { Recorder, type RecorderState, type StartTake } from "#capture/recorder";
 import { theOutbox } from "./outbox";
 
-const startTake: StartTake = async ({ source, title, audience }) => {
+const startTake: StartTake = async ({ source, title, audience, ask }) => {
   let answer: Response;
   try {
-    answer = await fetch("/takes", { method: "POST", body: JSON.stringify({ source, title, audience }), headers: { "content-type": "application/json" } });
+    answer = await fetch("/takes", { method: "POST", body: JSON.stringify({ source, title, audience, ask }), headers: { "content-type": "application/json" } });
   } catch {
     throw new Error("The server cannot be reached, so no recording was started. Check the connection, then press Record again.");
   }

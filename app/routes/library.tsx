@@ -7,6 +7,7 @@ import Typography from "@mui/material/Typography";
 import { useSnackbar } from "notistack";
 import { useEffect } from "react";
 import { data, Form, Link, useFetcher, useNavigation, useSearchParams, useSubmit } from "react-router";
+import { owedOf, type Owed } from "#core/answers/owed";
 import { KEPT_DAYS, libraryQuery, type LibraryQuery, type LibraryRow } from "#server/recordings/library";
 import { LedgerRow, type RowDeed } from "../components/LedgerRow";
 import { Notice } from "../components/Notice";
@@ -27,12 +28,16 @@ export async function loader({ context, request }: Route.LoaderArgs) {
 
 const SORT_NAMES = { newest: "Newest first", oldest: "Oldest first", title: "By title", longest: "Longest first" };
 
-/** What is still on its way stands first, then what is only yours, then what is out. */
-const GROUPS: { name: string; has: (row: LibraryRow) => boolean }[] = [
-  { name: "Arriving", has: (r) => r.state.kind !== "ready" },
-  { name: "Drafts", has: (r) => r.state.kind === "ready" && r.audience === "owner" },
-  { name: "Shared, nothing asked", has: (r) => r.state.kind === "ready" && r.audience === "anyone" },
+/** By what is still owed; what is on its way stands first. */
+const OWED_NAMES: [Owed, string][] = [
+  ["arriving", "Arriving"],
+  ["waiting", "Waiting for answers"],
+  ["answered", "All answered"],
+  ["nothing", "Nothing asked"],
+  ["draft", "Drafts"],
+  ["others", "From colleagues"],
 ];
+const GROUPS = OWED_NAMES.map(([owed, name]) => ({ name, has: (row: LibraryRow) => owedOf(row) === owed }));
 const WATCH_MS = 3_000;
 
 export default function Library({ loaderData }: Route.ComponentProps) {

@@ -7,7 +7,9 @@ import { useEffect, useState } from "react";
 import { useNavigate } from "react-router";
 import type { Recorder, RecorderState } from "#capture/recorder";
 import { lacks } from "#capture/support";
+import { askProblem } from "#core/answers/kinds";
 import { proposeTitle } from "#core/title/title";
+import { noAsk } from "../answers/AskEditor";
 import { useInBrowser } from "../components/When";
 import { Arrange } from "../record/Arrange";
 import { LevelBar } from "../record/LevelBar";
@@ -41,6 +43,7 @@ export default function Record() {
 
 function RecordPage({ recorder, state }: { recorder: Recorder; state: RecorderState }) {
   const [wishes, wish] = useWishes();
+  const [ask, setAsk] = useState(noAsk);
   const lack = useInBrowser() ? lacks(wishes.source) : null;
   const usesCamera = wishes.source === "screen-camera" || wishes.source === "camera";
   const usesMicrophone = wishes.source === "voice" || wishes.withMicrophone;
@@ -55,7 +58,7 @@ function RecordPage({ recorder, state }: { recorder: Recorder; state: RecorderSt
     const now = new Date();
     const at = { weekday: now.getDay(), day: now.getDate(), month: now.getMonth(), hour: now.getHours(), minute: now.getMinutes() };
     void recorder.record({
-      ...{ source: wishes.source, audience: wishes.audience, title: proposeTitle(wishes.source, at) },
+      ...{ source: wishes.source, audience: wishes.audience, title: proposeTitle(wishes.source, at), ask },
       ...{ camera: usesCamera ? camera.track : null, microphone: usesMicrophone ? microphone.track : null },
     });
   };
@@ -83,9 +86,9 @@ function RecordPage({ recorder, state }: { recorder: Recorder; state: RecorderSt
           {!state.inset.shown && <Typography variant="body2">Your picture is hidden from viewers from this moment. The camera keeps running, so that you can show it again.</Typography>}
         </Box>
         <Box sx={{ display: "grid", gap: 2, order: { xs: idle ? 1 : 2, md: 2 } }}>
-          <Controls recorder={recorder} state={state} onRecord={record} disabled={Boolean(lack) || !needs} />
+          <Controls recorder={recorder} state={state} onRecord={record} disabled={Boolean(lack) || !needs || askProblem(ask) !== null} />
           {(phase === "recording" || phase === "paused") && microphone.track && <LevelBar track={microphone.track} />}
-          {idle && <Setup {...{ wishes, camera, microphone }} onWish={wish} cameras={devices.cameras} microphones={devices.microphones} />}
+          {idle && <Setup {...{ wishes, camera, microphone, ask }} onWish={wish} onAsk={setAsk} cameras={devices.cameras} microphones={devices.microphones} />}
         </Box>
       </Box>
     </Box>

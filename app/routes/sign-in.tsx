@@ -1,5 +1,9 @@
-import { Link, redirect, useSearchParams } from "react-router";
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Typography from "@mui/material/Typography";
+import { Form, Link, redirect, useSearchParams } from "react-router";
 import { signInForm } from "#server/accounts/accounts";
+import { Portrait } from "../components/Arch";
 import { FormPage } from "../components/FormPage";
 import { ownPath, readForm, refusal } from "../services/guard.server";
 import { enter } from "../services/session.server";
@@ -9,11 +13,14 @@ export const meta: Route.MetaFunction = () => [{ title: "Sign in · Clear Nod" }
 
 export function loader({ context, request }: Route.LoaderArgs) {
   if (context.member) throw redirect(ownPath(new URL(request.url).searchParams.get("to")));
-  return null;
+  return { demo: context.runtime.demo.map(({ name, email, role }) => ({ name, email, role })) };
 }
 
 export async function action({ context, request }: Route.ActionArgs) {
   const to = ownPath(new URL(request.url).searchParams.get("to"));
+  const asked = (await request.clone().formData()).get("demo");
+  const person = context.runtime.demo.find((p) => p.email === asked);
+  if (person) return await enter(context, await context.runtime.accounts.signIn(person, context.address), to);
   const form = await readForm<{ email: string; password: string }>(request, signInForm);
   if ("failure" in form) return form.failure;
   try {
@@ -23,7 +30,7 @@ export async function action({ context, request }: Route.ActionArgs) {
   }
 }
 
-export default function SignIn({ actionData }: Route.ComponentProps) {
+export default function SignIn({ actionData, loaderData }: Route.ComponentProps) {
   const [query] = useSearchParams();
   const to = query.get("to");
   return (
@@ -37,6 +44,28 @@ export default function SignIn({ actionData }: Route.ComponentProps) {
       ]}
     >
       New here? <Link to={to ? `/sign-up?to=${encodeURIComponent(to)}` : "/sign-up"}>Start a workspace</Link>
+      {loaderData.demo.length > 0 && <SamplePeople people={loaderData.demo} />}
     </FormPage>
+  );
+}
+
+/** In the sample, one press signs in. */
+function SamplePeople({ people }: { people: { name: string; email: string; role: string }[] }) {
+  return (
+    <Box component="section" aria-label="The sample practice" sx={{ mt: 4, pt: 2, borderTop: "1px solid", borderColor: "mist" }}>
+      <Typography variant="h3" component="h2" sx={{ mb: 1 }}>
+        Look around in the sample practice
+      </Typography>
+      <Form method="post">
+        {people.map(({ name, email, role }) => (
+          <Button key={email} type="submit" name="demo" value={email} fullWidth sx={{ justifyContent: "flex-start", gap: 1.5, color: "text.primary", borderBottom: "1px solid", borderColor: "mist", py: 1 }}>
+            <Portrait name={name} />
+            <span>
+              {name}, <Box component="span" sx={{ color: "text.secondary", fontWeight: 400 }}>{role}</Box>
+            </span>
+          </Button>
+        ))}
+      </Form>
+    </Box>
   );
 }

@@ -9,6 +9,7 @@ export const NEEDED = {
     return existsSync(root) && readdirSync(root).some((v) => existsSync(`${root}/${v}/bin/postgres`));
   },
   ffmpeg: () => onPath("ffmpeg") && onPath("ffprobe"),
+  flite: () => onPath("flite"),
   chromium: () => onPath("chromium"),
   xvfb: () => onPath("Xvfb"),
   "nginx-light": () => onPath("nginx") || existsSync("/usr/sbin/nginx"),

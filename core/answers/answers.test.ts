@@ -1,7 +1,8 @@
 import { describe, expect, it } from "vitest";
 import { parseFragment, writeFragment } from "./fragment";
 import { groupOf, isOverdue } from "./groups";
-import { NOTHING_ASKED, refusalOf, sayAnswer, type Ask } from "./kinds";
+import { askProblem, NOTHING_ASKED, refusalOf, sayAnswer, type Ask } from "./kinds";
+import { owedOf } from "./owed";
 import { asksSomething, piecesOf, tidyComment } from "./text";
 import { readAnnotations, toAnnotationPage } from "./web-annotation";
 
@@ -77,6 +78,20 @@ describe("an ask", () => {
     expect(sayAnswer(choice, { kind: "choice", choice: 0 })).toBe("Putty");
   });
 
+  it.each([
+    [{ kind: "nod", question: "", choices: [] }, null],
+    [{ kind: "words", question: " ", choices: [] }, /Write/],
+    [{ kind: "choice", question: "Which?", choices: ["Putty", " ", "Bead"] }, null],
+    [{ kind: "choice", question: "Which?", choices: ["Putty", ""] }, /2 to 5/],
+    [{ kind: "choice", question: "Which?", choices: ["a", "b", "c", "d", "e", "f"] }, /2 to 5/],
+    [{ kind: "choice", question: "Which?", choices: ["Putty", "Putty "] }, /same/],
+    [{ kind: "choice", question: "", choices: ["Putty", "Bead"] }, /Write/],
+  ] as const)("%j can be asked, or says what is missing", (ask, problem) => {
+    const said = askProblem({ ...ask, choices: [...ask.choices] });
+    if (problem) expect(said).toMatch(problem);
+    else expect(said).toBeNull();
+  });
+
   it("puts everybody in one group, and knows who is late", () => {
     expect(groupOf({ opened: true, watched: true, answered: true })).toBe("answered");
     expect(groupOf({ opened: true, watched: true, answered: false })).toBe("watched");
@@ -84,6 +99,21 @@ describe("an ask", () => {
     expect(groupOf({ opened: false, watched: false, answered: false })).toBe("not-opened");
     expect([isOverdue("opened", "2026-11-23", "2026-11-24"), isOverdue("opened", "2026-11-24", "2026-11-24"), isOverdue("answered", "2026-11-23", "2026-11-24"), isOverdue("opened", null, "2026-11-24")]).toEqual([true, false, false, false]);
   });
+});
+
+describe("what is still owed", () => {
+  const row = (more: object, ask: object | null = null) => ({ ...{ state: { kind: "ready" }, audience: "anyone" as const, mine: true }, ...more, back: { ask: ask && { ...{ closed: false, asked: 2, answered: 0, notClear: 0 }, ...ask } } });
+  it.each([
+    ["arriving", row({ state: { kind: "uploading" } })],
+    ["others", row({ mine: false })],
+    ["draft", row({ audience: "owner" }, {})],
+    ["nothing", row({})],
+    ["waiting", row({}, { answered: 1 })],
+    ["waiting", row({}, { asked: 0, answered: 3 })],
+    ["waiting", row({}, { answered: 2, notClear: 1 })],
+    ["answered", row({}, { answered: 2 })],
+    ["answered", row({}, { closed: true })],
+  ] as const)("%s", (owed, facts) => expect(owedOf(facts)).toBe(owed));
 });
 
 // Outside check: W3C Web Annotation Data Model, the shapes of its examples 1, 5, 12 and 25 (from memory).

@@ -23,6 +23,15 @@ export interface Ask {
 
 export const NOTHING_ASKED: Ask = { kind: "nothing", question: "", choices: [], due: null, closed: false };
 
+/** What is missing in an ask before it can be asked; null when nothing is. */
+export function askProblem({ kind, question, choices }: Pick<Ask, "kind" | "question" | "choices">): string | null {
+  const filled = choices.map((c) => c.trim()).filter((c) => c !== "");
+  if (kind === "choice" && (filled.length < 2 || filled.length > 5)) return "Give 2 to 5 choices.";
+  if (kind === "choice" && new Set(filled).size < filled.length) return "Two choices are the same.";
+  if ((kind === "choice" || kind === "words") && question.trim() === "") return "Write what you ask.";
+  return null;
+}
+
 /** What a viewer gives back. "Not clear yet" may be said whatever was asked. */
 export type Answer =
   | { kind: "nod" }

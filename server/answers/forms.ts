@@ -1,5 +1,5 @@
 import Joi from "joi";
-import { ASK_KINDS, REACTIONS } from "#core/answers/kinds";
+import { ASK_KINDS, askProblem, REACTIONS, type Ask } from "#core/answers/kinds";
 import { COMMENT_MAX, tidyComment } from "#core/answers/text";
 
 const text = (max: number, what: string) =>
@@ -65,12 +65,9 @@ export const askForm = Joi.object({
     .custom((list: string[]) => list.filter((c) => c !== "")),
   due: Joi.string().pattern(DAY).allow(null, "").default(null).empty("").messages({ "string.pattern.base": "This is no date." }),
 })
-  .custom((ask: { kind: string; question: string; choices: string[]; due?: string | null }, helpers) => {
-    const wrong = (message: string) => helpers.message({ custom: message });
-    if (ask.kind === "choice" && (ask.choices.length < 2 || ask.choices.length > 5)) return wrong("Give 2 to 5 choices.");
-    if (ask.kind === "choice" && new Set(ask.choices).size < ask.choices.length) return wrong("Two choices are the same.");
-    if ((ask.kind === "choice" || ask.kind === "words") && ask.question === "") return wrong("Write what you ask.");
-    return { ...ask, choices: ask.kind === "choice" ? ask.choices : [], due: ask.due ?? null };
+  .custom((ask: Omit<Ask, "closed">, helpers) => {
+    const problem = askProblem(ask);
+    return problem ? helpers.message({ custom: problem }) : { ...ask, choices: ask.kind === "choice" ? ask.choices : [], due: ask.due ?? null };
   });
 
 export const inviteForm = Joi.object({ who: Joi.string().trim().max(4_000).required().messages({ "any.required": "Give a name or an address.", "string.empty": "Give a name or an address." }) });

@@ -42,6 +42,19 @@ export interface LibraryRow {
   sender: string;
   mine: boolean;
   hasPoster: boolean;
+  /** what came back; null for what is not one's own: only the sender sees it */
+  back: Back | null;
+}
+
+/** What has come back for a recording, in a few numbers. */
+export interface Back {
+  /** null when nothing is asked */
+  ask: { kind: string; closed: boolean; asked: number; answered: number; notClear: number; overdue: boolean } | null;
+  views: number;
+  /** the share of viewers who were there, 0 to 1 over equal parts of the length; empty when nobody watched */
+  strip: number[];
+  /** where comments stand, each as a share of the length */
+  comments: number[];
 }
 
 /** What the watch page says of a recording. Chapters and captions are in source time. */
@@ -102,6 +115,15 @@ interface RawRow {
   ownerId: string;
   hasPoster: boolean;
   position: string;
+  askKind: string | null;
+  askClosed: boolean | null;
+  overdue: boolean | null;
+  asked: number;
+  answered: number;
+  notClear: number;
+  views: number | null;
+  strip: Buffer | null;
+  comments: number[];
 }
 
 /** The lists of recordings, and what can be done with a row. */
@@ -121,13 +143,23 @@ export class Library {
               r.created_at as "createdAt", r.deleted_at as "deletedAt", r.poster_key is not null as "hasPoster",
               m.name as sender, t.source, t.state, t.paused, t.expected,
               coalesce(p.stored, 0)::int as stored, p.end_us as "endUs",
-              extract(epoch from now() - greatest(t.heard_at, p.last))::float8 as silent, (${by})::text as position
+              extract(epoch from now() - greatest(t.heard_at, p.last))::float8 as silent, (${by})::text as position,
+              a.kind as "askKind", a.closed as "askClosed", a.due < current_date as overdue, i.asked, n.answered, n.not_clear as "notClear", f.watched as views, f.strip, c.comments
          from recordings r
          join members m on m.id = r.owner_id
          join lateral (select * from takes where recording_id = r.id order by position desc limit 1) t on true
          left join lateral (
            select count(*) as stored, max(s.start_us + s.duration_us) as end_us, max(s.stored_at) as last
              from tracks k join segments s on s.track_id = k.id where k.take_id = t.id and t.state <> 'complete') p on true
+         left join asks a on a.recording_id = r.id
+         left join folds f on f.recording_id = r.id
+         left join lateral (select count(*)::int as asked from invites where recording_id = r.id and a.kind is not null) i on true
+         left join lateral (
+           select count(*)::int as answered, count(*) filter (where w.answer ->> 'kind' = 'not-clear')::int as not_clear
+             from answers w where w.recording_id = r.id and w.answer ->> 'kind' in (a.kind, 'not-clear')) n on true
+         left join lateral (
+           select coalesce(json_agg(round(at_us::numeric / greatest(1, r.duration_us), 4)::float8 order by at_us), '[]') as comments
+             from (select at_us from comments where recording_id = r.id and reply_to is null and removed_at is null order by at_us limit 60) some) c on true
         where r.workspace_id = $1
           and ${query.show === "deleted" ? "r.deleted_at is not null and r.owner_id = $2" : "r.deleted_at is null and (r.owner_id = $2 or r.audience = 'anyone')"}
           and ($3 = '' or r.title ilike $3)
@@ -203,6 +235,15 @@ function toRow(raw: RawRow, member: SignedIn): LibraryRow {
     createdAt: raw.createdAt.toISOString(),
     deletedAt: raw.deletedAt?.toISOString() ?? null,
     mine: raw.ownerId === member.id,
+    back: raw.ownerId === member.id ? backOf(raw) : null,
+  };
+}
+
+function backOf({ askKind, askClosed, overdue, asked, answered, notClear, views, strip, comments }: RawRow): Back {
+  const waits = !askClosed && answered < Math.max(1, asked);
+  return {
+    ask: askKind === null ? null : { kind: askKind, closed: askClosed === true, asked, answered, notClear, overdue: waits && overdue === true },
+    ...{ views: views ?? 0, strip: views ? [...strip!].map((byte) => Math.round((byte / 255) * 100) / 100) : [], comments },
   };
 }
 

@@ -2,12 +2,15 @@ import { randomUUID } from "node:crypto";
 import Joi from "joi";
 import { nanoid } from "nanoid";
 import { AUDIENCES, type Audience } from "#core/access/access";
+import { NOTHING_ASKED, type Ask } from "#core/answers/kinds";
 import { CORNERS, SIZES, type LayoutEvent } from "#core/layout/layout";
 import { TAKE_SOURCES, TRACK_KINDS, type TakeSource, type TrackKind } from "#core/media/tracks";
 import { wholeTake } from "#core/recipe/recipe";
 import { TITLE_MAX, tidyTitle } from "#core/title/title";
 import type { AccessFacts } from "../access/facts";
 import type { SignedIn } from "../accounts/sessions";
+import { writeAsk } from "../answers/asks";
+import { askForm } from "../answers/forms";
 import type { Database } from "../database/connection";
 import type { Expected } from "../database/models";
 import { Problem } from "../http/problem";
@@ -25,6 +28,7 @@ export const startForm = Joi.object({
   source: Joi.string().valid(...TAKE_SOURCES).required(),
   title: titleField,
   audience: audienceField.default("owner"),
+  ask: askForm.default(NOTHING_ASKED),
 });
 
 const DAY_US = 24 * 3600 * 1_000_000;
@@ -75,20 +79,21 @@ export class Takes {
   ) {}
 
   /** Makes a recording with its link, its take, and its first revision, which shows all of the take as it grows. */
-  async start(member: SignedIn, given: { source: TakeSource; title: string; audience: Audience }): Promise<StartedTake> {
+  async start(member: SignedIn, { source, title, audience, ask = NOTHING_ASKED }: { source: TakeSource; title: string; audience: Audience; ask?: Omit<Ask, "closed"> }): Promise<StartedTake> {
     const { Recording, Take, Revision } = this.db.models;
     return this.db.sequelize.transaction(async (transaction) => {
       const takeId = randomUUID();
       const recording = await Recording.create(
         {
-          ...{ id: randomUUID(), workspaceId: member.workspaceId, ownerId: member.id, title: given.title, audience: given.audience },
+          ...{ id: randomUUID(), workspaceId: member.workspaceId, ownerId: member.id, title, audience },
           // 22 characters of 64: 132 random bits
           token: nanoid(22),
         },
         { transaction },
       );
-      await Take.create({ id: takeId, recordingId: recording.id, position: 1, source: given.source }, { transaction });
+      await Take.create({ id: takeId, recordingId: recording.id, position: 1, source }, { transaction });
       await Revision.create({ id: randomUUID(), recordingId: recording.id, number: 1, recipe: wholeTake(takeId) }, { transaction });
+      if (ask.kind !== "nothing") await writeAsk(this.db, recording.id, ask, transaction);
       return { recordingId: recording.id, takeId, token: recording.token, title: recording.title };
     });
   }

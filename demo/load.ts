@@ -1,0 +1,194 @@
+import { createHash, randomBytes, randomUUID } from "node:crypto";
+import { existsSync, readFileSync } from "node:fs";
+import { join } from "node:path";
+import { NOTHING_ASKED, type Answer } from "../core/answers/kinds";
+import { DEFAULT_INSET, type LayoutEvent } from "../core/layout/layout";
+import { splitTrack } from "../core/media/split";
+import type { TrackKind } from "../core/media/tracks";
+import { fromSeconds, SECOND, type Micros } from "../core/time/micros";
+import { hashPassword } from "../server/accounts/passwords";
+import type { SignedIn } from "../server/accounts/sessions";
+import { SENDER_NUMBER } from "../server/answers/viewers";
+import { eraseRecording } from "../server/recordings/library";
+import type { DemoPerson, Runtime } from "../server/runtime";
+import { GUESTS, MEMBERS, PASSWORD, WORKSPACE, type GuestKey, type PersonKey } from "./people";
+import { SCRIPTS, type Script } from "./scenario";
+import { seeded, watchedBy } from "./viewing";
+
+/** By this the sample is known again. */
+const WORKSPACE_ID = "0c1ea470-0d00-4000-8000-000000000001";
+const DAY_MS = 86_400_000;
+const HOUR_MS = 3_600_000;
+
+interface SpokenLine {
+  from: Micros;
+  to: Micros;
+}
+
+/**
+ * Loads the sample practice into a database that has nothing in it yet: its media through the real ingest, and what people did with it. Does nothing
+ * where the sample or anything else is.
+ * @param media where the tracks of the sample are
+ * @returns the people one can sign in as; none where the sample is not
+ */
+export async function loadDemo(runtime: Runtime, media: string): Promise<DemoPerson[]> {
+  const workspaces = await runtime.db.rows<{ id: string }>("select id from workspaces limit 2");
+  if (workspaces.length === 0) await fill(runtime, media);
+  else if (!(await runtime.db.models.Workspace.findByPk(WORKSPACE_ID))) return [];
+  return MEMBERS.map(({ name, email, role }) => ({ name, email, role, password: PASSWORD }));
+}
+
+/** Puts the sample back as it was: everything of its workspace goes, and it is loaded anew. Other workspaces are left alone. */
+export async function resetDemo(runtime: Runtime, media: string): Promise<DemoPerson[]> {
+  const recordings = await runtime.db.rows<{ id: string }>("select id from recordings where workspace_id = $1", [WORKSPACE_ID]);
+  for (const { id } of recordings) await eraseRecording(runtime.db, runtime.storage, id);
+  await runtime.db.rows("delete from workspaces where id = $1 returning id", [WORKSPACE_ID]);
+  await runtime.db.rows("delete from guests where name = any($1::text[]) and not exists (select 1 from viewers v where v.guest_id = guests.id) returning id", [Object.values(GUESTS)]);
+  await fill(runtime, media);
+  return MEMBERS.map(({ name, email, role }) => ({ name, email, role, password: PASSWORD }));
+}
+
+async function fill(runtime: Runtime, media: string): Promise<void> {
+  const loader = new Loader(runtime, media);
+  await loader.people();
+  for (const script of SCRIPTS) await loader.recording(script);
+}
+
+class Loader {
+  #members = new Map<PersonKey, SignedIn>();
+  #guests = new Map<PersonKey, string>();
+  #random = seeded(20_261_124);
+
+  constructor(
+    private readonly runtime: Runtime,
+    private readonly media: string,
+  ) {}
+
+  async people(): Promise<void> {
+    const { Workspace, Member } = this.runtime.db.models;
+    await Workspace.create({ id: WORKSPACE_ID, name: WORKSPACE });
+    const passwordHash = await hashPassword(PASSWORD);
+    for (const { key, name, email } of MEMBERS) {
+      const member = await Member.create({ id: randomUUID(), workspaceId: WORKSPACE_ID, name, email, passwordHash, role: key === "orla" ? "owner" : "member" });
+      this.#members.set(key, { id: member.id, workspaceId: WORKSPACE_ID, name, email, workspaceName: WORKSPACE });
+    }
+    for (const [key, name] of Object.entries(GUESTS)) this.#guests.set(key as GuestKey, await this.#guest(name));
+  }
+
+  async recording(script: Script): Promise<void> {
+    const { db, takes, ingest } = this.runtime;
+    const dir = join(this.media, script.slug);
+    const lines = (JSON.parse(readFileSync(join(dir, "lines.json"), "utf8")) as { from: number; to: number }[]).map((l): SpokenLine => ({ from: fromSeconds(l.from), to: fromSeconds(l.to) }));
+    const take = await takes.start(this.#members.get(script.by)!, { source: script.source, title: script.title, audience: script.draft ? "owner" : "anyone" });
+    const expected: Partial<Record<TrackKind, number>> = {};
+    for (const kind of ["screen", "camera", "microphone"] as const) {
+      const file = join(dir, `${kind}.mp4`);
+      if (!existsSync(file)) continue;
+      const { init, segments } = splitTrack(readFileSync(file));
+      await ingest.putInit(take.takeId, kind, Buffer.from(init), sha256(init));
+      await Promise.all(segments.map((bytes, i) => ingest.putSegment(take.takeId, kind, i + 1, Buffer.from(bytes), sha256(bytes))));
+      expected[kind] = segments.length;
+    }
+    await takes.finish(take.takeId, { expected, layout: layoutOf(script, lines) });
+    const chapters = script.lines.flatMap((l, i) => (l.chapter ? [{ at: i === 0 ? 0 : lines[i]!.from, title: l.chapter }] : []));
+    const captions = script.lines.map((l, i) => ({ ...lines[i]!, text: l.say }));
+    const made = Date.now() - script.daysAgo * DAY_MS - 2 * HOUR_MS;
+    await db.rows("update recordings set created_at = $2, chapters = $3, captions = $4 where id = $1 returning id", [take.recordingId, new Date(made), JSON.stringify(chapters), JSON.stringify(captions)]);
+    await this.#answers(script, take.recordingId, lines, made);
+  }
+
+  /** Who was asked, who came, what they watched and what they said, in the hours and days after. */
+  async #answers(script: Script, recordingId: string, lines: SpokenLine[], made: number): Promise<void> {
+    const { db, folds } = this.runtime;
+    const now = Date.now();
+    const later = (share: number) => new Date(made + (now - made) * share);
+    if (script.ask) {
+      const { kind, question, choices = [], due, closed = false } = { ...NOTHING_ASKED, ...script.ask };
+      const day = typeof due === "number" ? new Date(now + due * DAY_MS).toISOString().slice(0, 10) : null;
+      await db.rows("insert into asks (recording_id, kind, question, choices, due, closed) values ($1, $2, $3, $4, $5, $6) returning kind", [recordingId, kind, question, JSON.stringify(choices), day, closed]);
+    }
+    const invites = new Map<PersonKey, string>();
+    for (const key of script.invites ?? []) {
+      const id = randomUUID();
+      const member = this.#members.get(key);
+      await db.rows("insert into invites (id, recording_id, name, email, member_id, key, created_at) values ($1, $2, $3, $4, $5, $6, $7) returning id", [
+        ...[id, recordingId, member?.name ?? GUESTS[key as GuestKey], member?.email ?? null, member?.id ?? null, randomBytes(12).toString("base64url"), later(0.01)],
+      ]);
+      invites.set(key, id);
+    }
+
+    const [row] = await db.rows<{ length: number }>("select duration_us::float8 as length from recordings where id = $1", [recordingId]);
+    const length = row!.length;
+    const hard = script.hard ? { from: lines[script.hard[0]]!.from, to: lines[script.hard[1]]!.to } : null;
+    const viewers = new Map<PersonKey, string>();
+    const unnamed: string[] = [];
+    let number = 0;
+    const come = async (who: PersonKey | "unnamed" | "not-named", share: number): Promise<{ id: string; number: number }> => {
+      const member = this.#members.get(who as PersonKey);
+      const viewer = { id: randomUUID(), number: who === script.by ? SENDER_NUMBER : number++ };
+      const guest = member ? null : (this.#guests.get(who as PersonKey) ?? (await this.#guest(null)));
+      await db.rows("insert into viewers (id, recording_id, number, member_id, guest_id, invite_id, named, first_opened_at, last_opened_at) values ($1, $2, $3, $4, $5, $6, $7, $8, $9) returning id", [
+        ...[viewer.id, recordingId, viewer.number, member?.id ?? null, guest, invites.get(who as PersonKey) ?? null, who !== "not-named", later(share), later(Math.min(0.98, share + 0.1))],
+      ]);
+      if (who === "unnamed") unnamed.push(viewer.id);
+      else if (who !== "not-named") viewers.set(who, viewer.id);
+      return viewer;
+    };
+    for (const { who, habit, times = 1 } of script.viewers ?? []) {
+      for (let n = 0; n < times; n++) {
+        const share = 0.03 + this.#random() * 0.75;
+        const viewer = await come(who, share);
+        for (const [i, span] of watchedBy(habit, length, hard, this.#random).entries()) {
+          await db.rows("insert into spans (recording_id, viewer_number, batch, n, from_us, to_us, rate, played_at) values ($1, $2, $3, $4, $5, $6, $7, $8) returning n", [
+            ...[recordingId, viewer.number, randomUUID(), i, span.from, span.to, span.rate, later(share)],
+          ]);
+        }
+      }
+    }
+    /** Whoever says something has come. */
+    const viewerOf = async (who: PersonKey): Promise<string> => viewers.get(who) ?? (await come(who, 0.2)).id;
+
+    const momentOf = (line: number, plus = 0) => Math.min(length, lines[line]!.from + Math.round(plus * SECOND));
+    let share = 0.15;
+    for (const c of script.comments ?? []) {
+      const id = randomUUID();
+      const write = async (by: PersonKey, words: string, replyTo: string | null, settled: boolean) => {
+        share = Math.min(0.97, share + 0.05);
+        await db.rows("insert into comments (id, recording_id, viewer_id, reply_to, body, at_us, until_us, created_at, resolved_at) values ($1, $2, $3, $4, $5, $6, $7, $8, $9) returning id", [
+          ...[replyTo ? randomUUID() : id, recordingId, await viewerOf(by), replyTo, words, momentOf(c.line, c.plus), replyTo || c.until === undefined ? null : lines[c.until]!.to, later(share), settled ? later(0.98) : null],
+        ]);
+      };
+      await write(c.by, c.words, null, c.settled === true);
+      for (const reply of c.replies ?? []) await write(reply.by, reply.words, id, false);
+    }
+    for (const [i, r] of (script.reactions ?? []).entries()) {
+      const viewer = r.by === "someone" ? unnamed[i % Math.max(1, unnamed.length)] : await viewerOf(r.by);
+      if (viewer) await db.rows("insert into reactions (id, recording_id, viewer_id, kind, at_us, created_at) values ($1, $2, $3, $4, $5, $6) returning id", [randomUUID(), recordingId, viewer, r.kind, momentOf(r.line, r.plus), later(0.3 + 0.05 * i)]);
+    }
+    for (const [i, a] of (script.answers ?? []).entries()) {
+      const answer: Answer =
+        a.kind === "not-clear" ? { kind: a.kind, at: momentOf(a.line ?? 0, 2), words: a.words ?? "" } : a.kind === "choice" ? { kind: a.kind, choice: a.choice ?? 0 } : a.kind === "words" ? { kind: a.kind, words: a.words ?? "" } : { kind: a.kind };
+      await db.rows("insert into answers (id, recording_id, viewer_id, answer, answered_at) values ($1, $2, $3, $4, $5) returning id", [randomUUID(), recordingId, await viewerOf(a.by), JSON.stringify(answer), later(0.35 + 0.12 * i)]);
+    }
+    await folds.keep(recordingId);
+  }
+
+  async #guest(name: string | null): Promise<string> {
+    const id = randomUUID();
+    await this.runtime.db.rows("insert into guests (id, key, name) values ($1, $2, $3) returning id", [id, randomBytes(32), name]);
+    return id;
+  }
+}
+
+function layoutOf(script: Script, lines: SpokenLine[]): LayoutEvent[] {
+  let inset = DEFAULT_INSET;
+  const events: LayoutEvent[] = [{ at: 0, ...inset }];
+  for (const [i, l] of script.lines.entries()) {
+    if (!l.inset) continue;
+    inset = { ...inset, ...l.inset };
+    events.push({ at: lines[i]!.from, ...inset });
+  }
+  return events;
+}
+
+const sha256 = (bytes: Uint8Array) => createHash("sha256").update(bytes).digest();

@@ -1,0 +1,307 @@
+import { afterAll, beforeAll, describe, expect, inject, it } from "vitest";
+import { readAnnotations, toAnnotationPage } from "#core/answers/web-annotation";
+import { Browser, sharedRecording } from "../../testing/answers";
+import { colleagueOf, freshRuntime, newMember } from "../../testing/server";
+import type { KnownRecording } from "../access/facts";
+import type { SignedIn } from "../accounts/sessions";
+import type { Runtime } from "../runtime";
+import { askForm, inviteForm, sayForm, spansForm } from "./forms";
+
+const S = 1_000_000;
+let runtime: Runtime;
+let orla: SignedIn;
+let bram: SignedIn;
+
+beforeAll(async () => {
+  runtime = await freshRuntime(inject("databaseUrl"));
+  orla = await newMember(runtime);
+  bram = await colleagueOf(runtime, orla);
+});
+afterAll(() => runtime.close());
+
+const fresh = (title?: string) => sharedRecording(runtime, orla, title);
+const guest = (recording: KnownRecording) => new Browser(runtime, recording);
+const comment = (body: string, at = S, until: number | null = null) => ({ do: "comment" as const, body, at, until });
+const people = async (recording: KnownRecording, today = "2026-11-24") => (await runtime.people(recording.id, await runtime.asks.of(recording.id), today)).rows;
+
+describe("who opens a link", () => {
+  it("is the same guest in the same browser, and another in another", async () => {
+    const recording = await fresh();
+    const ida = await guest(recording).as("Ida Marsh");
+    await ida.visit();
+    const tom = await guest(recording).visit();
+    expect([(await ida.viewer())!.number, (await tom.viewer())!.number]).toEqual([0, 1]);
+    expect((await ida.viewer())!.name).toBe("Ida Marsh");
+    // The name goes along to another recording, in this browser.
+    const other = new Browser(runtime, await fresh());
+    other.who = ida.who;
+    await other.visit();
+    expect((await other.viewer())!.name).toBe("Ida Marsh");
+  });
+
+  it("is apart when it is the sender", async () => {
+    const recording = await fresh();
+    const sender = await new Browser(runtime, recording, orla).visit();
+    expect(await sender.viewer()).toMatchObject({ number: -1, isSender: true });
+    expect(await people(recording)).toEqual([]);
+  });
+
+  it("comes at the same time from many without trouble", async () => {
+    const recording = await fresh();
+    await Promise.all(Array.from({ length: 12 }, () => guest(recording).visit()));
+    expect((await people(recording)).flatMap((p) => p.numbers).sort((a, b) => a - b)).toEqual(Array.from({ length: 12 }, (_, i) => i));
+  });
+
+  it("says nothing before it has opened the page, and nothing by a made-up key", async () => {
+    const recording = await fresh();
+    const stranger = guest(recording);
+    await expect(stranger.say(comment("Hello"))).rejects.toMatchObject({ status: 409, code: "not-opened" });
+    stranger.who = { member: null, guestKey: "x".repeat(32) };
+    await expect(stranger.say(comment("Hello"))).rejects.toMatchObject({ status: 409 });
+  });
+});
+
+describe("comments", () => {
+  it("need a name, stand in order of time, and have replies in one thread", async () => {
+    const recording = await fresh();
+    const ida = await guest(recording).visit();
+    await expect(ida.say(comment("Why?"))).rejects.toMatchObject({ code: "no-name" });
+    await ida.say({ do: "name", name: "Ida" });
+    const later = await ida.say(comment("Later", 4 * S));
+    const early = await ida.say(comment("Early", 2 * S, 3 * S));
+    const sender = await new Browser(runtime, recording, orla).visit();
+    const reply = await sender.say({ do: "reply", to: early, body: "Because" });
+    const again = await ida.say({ do: "reply", to: reply, body: "I see" });
+    const list = await runtime.comments.list(recording.id);
+    expect(list.map((c) => c.id)).toEqual([early, reply, again, later]);
+    expect(list.filter((c) => c.replyTo === early)).toHaveLength(2);
+    expect(list[0]).toMatchObject({ name: "Ida", bySender: false, at: 2 * S, until: 3 * S, edited: false, settled: false });
+    expect(list[1]).toMatchObject({ name: "Orla Fenn", bySender: true, at: 2 * S });
+  });
+
+  it("are changed and taken back by who wrote them, and by nobody else", async () => {
+    const recording = await fresh();
+    const ida = await guest(recording).as("Ida");
+    const tom = await guest(recording).as("Tom");
+    const sender = await new Browser(runtime, recording, orla).visit();
+    const id = await ida.say(comment("Mine"));
+    for (const other of [tom, sender]) {
+      await expect(other.say({ do: "edit", id, body: "Not mine" })).rejects.toMatchObject({ status: 403 });
+      await expect(other.say({ do: "remove", id })).rejects.toMatchObject({ status: 403 });
+    }
+    await expect(tom.say({ do: "settle", id, settled: true })).rejects.toMatchObject({ status: 403 });
+    await sender.say({ do: "settle", id, settled: true });
+    await ida.say({ do: "edit", id, body: "Mine, changed" });
+    expect(await runtime.comments.list(recording.id)).toMatchObject([{ body: "Mine, changed", edited: true, settled: true }]);
+    await tom.say({ do: "reply", to: id, body: "Stays" });
+    await ida.say({ do: "remove", id });
+    expect((await runtime.comments.list(recording.id)).map((c) => c.body)).toEqual([null, "Stays"]);
+    await expect(ida.say({ do: "edit", id: "00000000-0000-4000-8000-000000000000", body: "x" })).rejects.toMatchObject({ status: 404 });
+  });
+
+  it("of one recording cannot be touched through another", async () => {
+    const [one, two] = [await fresh(), await fresh()];
+    const ida = await guest(one).as("Ida");
+    const id = await ida.say(comment("Here"));
+    const there = new Browser(runtime, two);
+    there.who = ida.who;
+    await there.visit();
+    await expect(there.say({ do: "remove", id })).rejects.toMatchObject({ status: 404 });
+    await expect(there.say({ do: "reply", to: id, body: "x" })).rejects.toMatchObject({ status: 404 });
+  });
+
+  it("beyond the end are refused", async () => {
+    const ida = await guest(await fresh()).as("Ida");
+    await expect(ida.say(comment("Late", 60 * S))).rejects.toMatchObject({ code: "beyond-the-end" });
+    await expect(ida.say(comment("Long", S, 60 * S))).rejects.toMatchObject({ code: "beyond-the-end" });
+    await expect(ida.say({ do: "react", kind: "smile", at: 60 * S })).rejects.toMatchObject({ code: "beyond-the-end" });
+  });
+
+  it("in a flood are stopped with the seconds to wait", async () => {
+    const ida = await guest(await fresh()).as("Ida");
+    const all = await Promise.allSettled(Array.from({ length: 25 }, (_, i) => ida.say(comment(`No ${i}`))));
+    const refused = all.filter((r) => r.status === "rejected").map((r) => (r as PromiseRejectedResult).reason as { code: string; detail: { retryAfter: number } });
+    expect(refused).toHaveLength(5);
+    for (const r of refused) expect(r).toMatchObject({ code: "too-many", detail: { retryAfter: expect.any(Number) } });
+  });
+
+  it("go out as Web Annotation and come in again once, under their names", async () => {
+    const [one, two] = [await fresh(), await fresh()];
+    const ida = await guest(one).as("Ida");
+    const id = await ida.say(comment("Why *here*?", 2 * S, 3 * S));
+    await ida.say({ do: "reply", to: id, body: "Ah" });
+    const page = toAnnotationPage("https://nod.test/w/x", await runtime.comments.toAnnotations(one.id));
+    const { comments, skipped } = readAnnotations(JSON.parse(JSON.stringify(page)));
+    const sender = (await (await new Browser(runtime, two, orla).visit()).viewer())!;
+    expect([skipped, await runtime.comments.bringIn(two.id, sender, comments), await runtime.comments.bringIn(two.id, sender, comments)]).toEqual([0, 2, 0]);
+    const list = await runtime.comments.list(two.id);
+    expect(list).toMatchObject([
+      { body: "Why *here*?", name: "Ida", at: 2 * S, until: 3 * S, replyTo: null },
+      { body: "Ah", name: "Ida", at: 2 * S },
+    ]);
+    expect(list[1]!.replyTo).toBe(list[0]!.id);
+  });
+});
+
+describe("reactions", () => {
+  it("are put at a moment and taken back by who gave them", async () => {
+    const recording = await fresh();
+    const [ida, tom] = [await guest(recording).visit(), await guest(recording).visit()];
+    const id = await ida.say({ do: "react", kind: "got-it", at: 2 * S });
+    expect(await runtime.reactions.list(recording.id)).toMatchObject([{ id, kind: "got-it", at: 2 * S, name: null }]);
+    await expect(tom.say({ do: "unreact", id })).rejects.toMatchObject({ status: 404 });
+    await ida.say({ do: "unreact", id });
+    expect(await runtime.reactions.list(recording.id)).toEqual([]);
+  });
+});
+
+describe("an ask", () => {
+  const ask = (kind: "nod" | "choice" | "words", more: object = {}) => askForm.validate({ kind, question: "Which?", choices: kind === "choice" ? ["Putty", "Bead"] : [], ...more }).value;
+
+  it("is answered, changed until it is closed, and refused after", async () => {
+    const recording = await fresh();
+    const ida = await guest(recording).visit();
+    await expect(ida.say({ do: "answer", answer: { kind: "nod" } })).rejects.toMatchObject({ code: "no-name" });
+    await ida.say({ do: "name", name: "Ida" });
+    await expect(ida.say({ do: "answer", answer: { kind: "nod" } })).rejects.toThrow(/Nothing is asked/);
+    await runtime.asks.set(recording.id, ask("nod"));
+    await ida.say({ do: "answer", answer: { kind: "not-clear", at: 2 * S, words: "The rod" } });
+    expect(await people(recording)).toMatchObject([{ group: "answered", answer: { kind: "not-clear", at: 2 * S } }]);
+    await ida.say({ do: "answer", answer: { kind: "nod" } });
+    await runtime.asks.close(recording.id, true);
+    await expect(ida.say({ do: "answer", answer: { kind: "not-clear", at: 0, words: "" } })).rejects.toThrow(/closed/);
+    expect(await people(recording)).toMatchObject([{ answer: { kind: "nod" } }]);
+    // Another question: what answered the first one is no answer to it.
+    await runtime.asks.set(recording.id, ask("choice"));
+    expect((await people(recording))[0]).toMatchObject({ group: "opened", answer: null });
+    await expect(ida.say({ do: "answer", answer: { kind: "choice", choice: 4 } })).rejects.toThrow(/Choose/);
+  });
+
+  it("is not answered by the sender, nor about a moment that is not there", async () => {
+    const recording = await fresh();
+    await runtime.asks.set(recording.id, ask("nod"));
+    const sender = await new Browser(runtime, recording, orla).visit();
+    await expect(sender.say({ do: "answer", answer: { kind: "nod" } })).rejects.toMatchObject({ code: "own-ask" });
+    const ida = await guest(recording).as("Ida");
+    await expect(ida.say({ do: "answer", answer: { kind: "not-clear", at: 60 * S, words: "" } })).rejects.toMatchObject({ code: "beyond-the-end" });
+  });
+
+  it("has everybody in one of four groups, by name or address, and knows who is late", async () => {
+    const recording = await fresh();
+    await runtime.asks.set(recording.id, ask("nod", { due: "2026-11-20" }));
+    expect(await runtime.invites.add(recording.id, `Ida Marsh, tom@marsh.example, ${bram.email}, Wren`)).toBe(4);
+    expect(await runtime.invites.add(recording.id, `TOM@marsh.example; ida marsh`)).toBe(1);
+    const keys = new Map((await people(recording)).map((p) => [p.name, p.invite!.key]));
+    // Two browsers of one person are one person.
+    const ida = await guest(recording).visit({ invite: keys.get("Ida Marsh") });
+    await ida.plays([0, 5]);
+    await guest(recording).visit({ invite: keys.get("Ida Marsh") });
+    await (await guest(recording).visit({ invite: keys.get("tom") })).say({ do: "name", name: "Thomas" });
+    const nods = await new Browser(runtime, recording, bram).visit();
+    await nods.say({ do: "answer", answer: { kind: "nod" } });
+    await guest(recording).visit();
+    const rows = await people(recording);
+    expect(rows.map((p) => [p.name, p.group, p.overdue])).toEqual(
+      expect.arrayContaining([
+        ["Ida Marsh", "watched", true],
+        ["tom", "opened", true],
+        ["Bram Lark", "answered", false],
+        ["Wren", "not-opened", true],
+        [null, "opened", true],
+      ]),
+    );
+    expect(rows.find((p) => p.name === "Ida Marsh")!.numbers).toHaveLength(2);
+    await runtime.invites.remove(recording.id, rows.find((p) => p.name === "tom")!.invite!.id);
+    expect((await people(recording)).map((p) => p.name)).toContain("Thomas");
+  });
+
+  it("names nobody who asked not to be named, until they answer", async () => {
+    const recording = await fresh();
+    await runtime.asks.set(recording.id, ask("nod"));
+    await runtime.invites.add(recording.id, "Ida");
+    const [{ invite }] = (await people(recording)) as [{ invite: { key: string } }];
+    const ida = await guest(recording).visit({ invite: invite.key, named: false });
+    await ida.plays([0, 5]);
+    const before = await runtime.people(recording.id, await runtime.asks.of(recording.id), "2026-11-24");
+    expect(before).toMatchObject({ rows: [{ name: "Ida", group: "not-opened", share: 0 }], unnamed: { opened: 1, watched: 1 } });
+    await ida.say({ do: "name", name: "Ida M" });
+    await ida.say({ do: "answer", answer: { kind: "nod" } });
+    expect((await people(recording))[0]).toMatchObject({ name: "Ida", group: "answered", share: 0, numbers: [] });
+  });
+
+  it("refuses addresses that are none, and adds nobody then", async () => {
+    const recording = await fresh();
+    await expect(runtime.invites.add(recording.id, "Ida, a@b")).rejects.toMatchObject({ code: "no-address" });
+    expect(await people(recording)).toEqual([]);
+  });
+});
+
+describe("what waits for a member", () => {
+  it("is what others say on their recordings, in their threads, and what they owe; read by each for themselves", async () => {
+    const member = await newMember(runtime, "Suri Vale");
+    const colleague = await colleagueOf(runtime, member);
+    const recording = await sharedRecording(runtime, member);
+    const ida = await guest(recording).as("Ida");
+    const thread = await ida.say(comment("Which course?", 2 * S));
+    await ida.say({ do: "react", kind: "not-clear", at: 3 * S });
+    await ida.say({ do: "react", kind: "smile", at: 3 * S });
+    await runtime.asks.set(recording.id, { kind: "nod", question: "", choices: [], due: null });
+    await runtime.invites.add(recording.id, colleague.email);
+    await ida.say({ do: "answer", answer: { kind: "not-clear", at: S, words: "All of it" } });
+    const kinds = async (who: SignedIn) => (await runtime.inbox.list(who.id, "all")).map((w) => w.kind);
+    expect((await kinds(member)).sort()).toEqual(["not-clear", "not-clear", "question"]);
+    expect(await kinds(colleague)).toEqual(["owed"]);
+    expect([await runtime.inbox.unread(member.id), await runtime.inbox.unread(colleague.id)]).toEqual([3, 1]);
+
+    const bramThere = await new Browser(runtime, recording, colleague).visit();
+    await bramThere.say({ do: "reply", to: thread, body: "From below" });
+    await ida.say({ do: "reply", to: thread, body: "Thanks" });
+    expect(await kinds(colleague)).toEqual(["owed", "reply"]);
+    await bramThere.say({ do: "answer", answer: { kind: "nod" } });
+    expect(await kinds(colleague)).toEqual(["reply"]);
+
+    const mine = await runtime.inbox.list(member.id, "all");
+    await runtime.inbox.mark(member.id, { do: "read", subjects: mine.map((w) => w.subject) });
+    expect([await runtime.inbox.unread(member.id), await runtime.inbox.unread(colleague.id)]).toEqual([0, 1]);
+    // What is changed after it was read is new again.
+    await ida.say({ do: "answer", answer: { kind: "nod" } });
+    expect(await runtime.inbox.unread(member.id)).toBe(1);
+    expect((await runtime.inbox.list(member.id, "unread")).map((w) => w.answer?.kind)).toEqual(["nod"]);
+
+    await runtime.library.delete(member, recording.id);
+    expect(await kinds(member)).toEqual([]);
+  });
+});
+
+describe("what comes in", () => {
+  it.each([
+    [{ do: "comment", body: " ", at: 0 }, /Write something/],
+    [{ do: "comment", body: "x".repeat(2_001), at: 0 }, /at most 2000/],
+    [{ do: "comment", body: "x", at: -1 }, /at/],
+    [{ do: "comment", body: "x", at: 1.5 }, /at/],
+    [{ do: "comment", body: "x", at: 5, until: 5 }, /ends before/],
+    [{ do: "react", kind: "love", at: 0 }, /kind/],
+    [{ do: "edit", id: "1; drop table comments", body: "x" }, /id/],
+    [{ do: "name", name: "\u202e \u0000" }, /Give your name/],
+    [{ do: "answer", answer: { kind: "choice", choice: -1 } }, /answer/],
+    [{ do: "become-admin" }, /do/],
+    [[], /object/],
+    [null, /object/],
+  ])("%j is refused with a reason", (said, why) => expect(sayForm.validate(said).error?.message ?? "").toMatch(why));
+
+  it("keeps the words and loses disguises", () => {
+    expect(sayForm.validate({ do: "comment", body: "<script>alert(1)</script>\u202e", at: 0 }).value).toEqual({ do: "comment", body: "<script>alert(1)</script>", at: 0, until: null });
+    expect(sayForm.validate({ do: "answer", answer: { kind: "not-clear", at: 5 } }).value.answer).toEqual({ kind: "not-clear", at: 5, words: "" });
+  });
+
+  it("asks and spans are checked as well", () => {
+    expect(askForm.validate({ kind: "choice", question: "Which?", choices: ["a", "", "b"] }).value.choices).toEqual(["a", "b"]);
+    expect(askForm.validate({ kind: "choice", question: "Which?", choices: ["a"] }).error!.message).toMatch(/2 to 5/);
+    expect(askForm.validate({ kind: "nod", due: "2026-13-01" }).error!.message).toMatch(/no date/);
+    expect(askForm.validate({ kind: "nod", due: "" }).value.due).toBeNull();
+    expect(inviteForm.validate({ who: "" }).error!.message).toMatch(/Give a name/);
+    const batch = "0d5b5bd8-0000-4000-8000-000000000001";
+    expect(spansForm.validate({ batch, spans: [{ from: 5, to: 5, rate: 1 }] }).error).toBeDefined();
+    expect(spansForm.validate({ batch, spans: Array.from({ length: 501 }, () => ({ from: 0, to: 5, rate: 1 })) }).error).toBeDefined();
+  });
+});

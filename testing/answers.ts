@@ -1,0 +1,47 @@
+import type { KnownRecording } from "../server/access/facts";
+import type { SignedIn } from "../server/accounts/sessions";
+import type { Who } from "../server/answers/viewers";
+import type { Said } from "../server/answers/sayings";
+import type { Runtime } from "../server/runtime";
+import { feedTake } from "./server";
+
+/** A shared recording of 6 s, and what it takes to answer there. */
+export async function sharedRecording(runtime: Runtime, sender: SignedIn, title?: string): Promise<KnownRecording> {
+  const { recordingId, token } = await feedTake(runtime, sender, "screen", { screen: "screen", microphone: "microphone" }, 6, title);
+  await runtime.library.share(sender, recordingId, "anyone");
+  return (await runtime.access.byToken(token))!;
+}
+
+/** Somebody at a recording, as their browser would speak. */
+export class Browser {
+  who: Who;
+  constructor(
+    private readonly runtime: Runtime,
+    readonly recording: KnownRecording,
+    member: SignedIn | null = null,
+  ) {
+    this.who = { member, guestKey: null };
+  }
+
+  async visit({ invite = null, named = true }: { invite?: string | null; named?: boolean } = {}): Promise<this> {
+    const { newKey } = await this.runtime.viewers.visit(this.recording, this.who, { invite, named });
+    if (newKey) this.who = { ...this.who, guestKey: newKey };
+    return this;
+  }
+
+  async as(name: string): Promise<this> {
+    await this.visit();
+    await this.say({ do: "name", name });
+    return this;
+  }
+
+  async say(said: Said): Promise<string> {
+    return (await this.runtime.sayings.say(this.recording, this.who, said)).id!;
+  }
+
+  viewer = () => this.runtime.viewers.find(this.recording, this.who);
+
+  async plays(...spans: [number, number][]): Promise<void> {
+    await this.runtime.spans.take(this.recording.id, (await this.viewer())!, { batch: crypto.randomUUID(), spans: spans.map(([from, to]) => ({ from: from * 1e6, to: to * 1e6, rate: 1 })) });
+  }
+}
