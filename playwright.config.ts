@@ -28,6 +28,6 @@ export default defineConfig({
     url: `http://localhost:${port}/healthz`,
     timeout: 120_000,
     gracefulShutdown: { signal: "SIGTERM", timeout: 10_000 },
-    env: { PORT: String(port), DATA_DIR: process.env.TEST_DATA_DIR ?? ".data-test", LOG_LEVEL: "warn", DEMO: "off" },
+    env: { PORT: String(port), DATA_DIR: process.env.TEST_DATA_DIR ?? ".data-test", LOG_LEVEL: "warn" },
   },
 });

@@ -1,7 +1,7 @@
 import { reactRouter } from "@react-router/dev/vite";
 import { defineConfig } from "vite";
 
-// The server bundle starts at app/main.server.ts, so that the plain handlers (ingest, media) and
+// The server bundle starts at bin/main.ts, so that the plain handlers (ingest, media) and
 // React Router's loaders share one set of modules, one connection pool and one cache.
 /**
  * The player's own code stands in one chunk without React: the served watch page runs it first, and everything else after it. What it shares
@@ -19,7 +19,7 @@ export default defineConfig(({ isSsrBuild }) => ({
   plugins: [reactRouter()],
   build: {
     target: "es2022",
-    rollupOptions: isSsrBuild ? { input: { index: "./app/main.server.ts", demo: "./demo/load.ts" }, output: { entryFileNames: "[name].js" } } : { output: { manualChunks: chunkOf } },
+    rollupOptions: isSsrBuild ? { input: "./bin/main.ts" } : { output: { manualChunks: chunkOf } },
   },
   // Development only: what the server room uses is never bundled for the browser.
   optimizeDeps: {

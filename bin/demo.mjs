@@ -19,7 +19,7 @@ if (what === "make") {
   ensureModules(root);
   process.env.NODE_ENV = "production";
   ensureBuild(root);
-  const [{ once }, { resetDemo }] = [await import("../build/server/index.js"), await import("../build/server/demo.js")];
+  const { once, resetDemo } = await import("../build/server/index.js");
   try {
     await once(process.env, async (runtime) => {
       await resetDemo(runtime, join(root, "demo/media"));

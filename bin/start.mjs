@@ -48,13 +48,13 @@ try {
 }
 
 async function startProduction() {
-  const [{ start }, { loadDemo }] = [await import("../build/server/index.js"), await import("../build/server/demo.js")];
+  const { start, loadDemo } = await import("../build/server/index.js");
   return start(process.env, { assets: join(root, "build/client"), dev: null, demo: (runtime) => loadDemo(runtime, media) });
 }
 
 async function startDev() {
   const { createServer } = await import("vite");
   vite = await createServer({ server: { middlewareMode: true }, appType: "custom" });
-  const [{ start }, { loadDemo }] = [await vite.ssrLoadModule("./app/main.server.ts"), await vite.ssrLoadModule("./demo/load.ts")];
+  const { start, loadDemo } = await vite.ssrLoadModule("./bin/main.ts");
   return start(process.env, { assets: null, demo: (runtime) => loadDemo(runtime, media), dev: { middleware: vite.middlewares, load: () => vite.ssrLoadModule("virtual:react-router/server-build") } });
 }

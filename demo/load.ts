@@ -52,6 +52,7 @@ async function fill(runtime: Runtime, media: string): Promise<void> {
   const loader = new Loader(runtime, media);
   await loader.people();
   for (const script of SCRIPTS) await loader.recording(script);
+  await loader.reading();
 }
 
 class Loader {
@@ -93,15 +94,24 @@ class Loader {
     const chapters = script.lines.flatMap((l, i) => (l.chapter ? [{ at: i === 0 ? 0 : lines[i]!.from, title: l.chapter }] : []));
     const captions = script.lines.map((l, i) => ({ ...lines[i]!, text: l.say }));
     const made = Date.now() - script.daysAgo * DAY_MS - 2 * HOUR_MS;
-    await db.rows("update recordings set created_at = $2, chapters = $3, captions = $4 where id = $1 returning id", [take.recordingId, new Date(made), JSON.stringify(chapters), JSON.stringify(captions)]);
+    await db.rows("update recordings set created_at = $2, chapters = $3, captions = $4 where id = $1 returning id", [take.recordingId, atWork(made, Date.now()), JSON.stringify(chapters), JSON.stringify(captions)]);
     await this.#answers(script, take.recordingId, lines, made);
+  }
+
+  /** Everybody has read what is older than two days. */
+  async reading(): Promise<void> {
+    const { inbox } = this.runtime;
+    for (const { id } of this.#members.values()) {
+      const old = (await inbox.list(id, "all")).filter((w) => w.kind !== "owed" && Date.parse(w.when) < Date.now() - 2 * DAY_MS).map((w) => w.subject);
+      if (old.length > 0) await inbox.mark(id, { do: "read", subjects: old });
+    }
   }
 
   /** Who was asked, who came, what they watched and what they said, in the hours and days after. */
   async #answers(script: Script, recordingId: string, lines: SpokenLine[], made: number): Promise<void> {
     const { db, folds } = this.runtime;
     const now = Date.now();
-    const later = (share: number) => new Date(made + (now - made) * share);
+    const later = (share: number) => atWork(made + (now - made) * share, now);
     if (script.ask) {
       const { kind, question, choices = [], due, closed = false } = { ...NOTHING_ASKED, ...script.ask };
       const day = typeof due === "number" ? new Date(now + due * DAY_MS).toISOString().slice(0, 10) : null;
@@ -178,6 +188,14 @@ class Loader {
     await this.runtime.db.rows("insert into guests (id, key, name) values ($1, $2, $3) returning id", [id, randomBytes(32), name]);
     return id;
   }
+}
+
+/** A moment moved into the working day, in order, and never into the future. */
+function atWork(ms: number, now: number): Date {
+  const at = new Date(ms);
+  const minutes = at.getHours() * 60 + at.getMinutes();
+  at.setHours(8, Math.round((minutes * 10) / 24), at.getSeconds());
+  return at.getTime() < now ? at : new Date(ms);
 }
 
 function layoutOf(script: Script, lines: SpokenLine[]): LayoutEvent[] {

@@ -117,7 +117,7 @@ async function writeCamera(script: Script, sound: Float32Array, seconds: number,
   const encoder = spawn("ffmpeg", ["-v", "error", "-y", "-f", "rawvideo", "-pix_fmt", "rgb24", "-s", `${CAMERA.width}x${CAMERA.height}`, "-r", String(FPS), "-i", "-", "-c:v", "libx264", "-profile:v", "high", "-preset", "slow", "-tune", "animation", "-crf", "31", ...GOP, ...FRAGMENTS, out], { stdio: ["pipe", "inherit", "inherit"] });
   const ended = once(encoder, "exit");
   for (const [i, level] of envelope(sound, frames).entries()) {
-    const pose = { mouth: level < 0.06 ? 0 : Math.min(4, 1 + Math.floor(level * 4)), blinks: i % 52 < 2, lean: Math.round(2 * Math.sin(i / 23) * Math.sin(i / 61)) };
+    const pose = { mouth: level < 0.06 ? 0 : Math.min(4, 1 + Math.floor(level * 4)), blinks: i % 52 > 49, lean: Math.round(2 * Math.sin(i / 23) * Math.sin(i / 61)) };
     if (!encoder.stdin.write(await sprite(pose))) await once(encoder.stdin, "drain");
   }
   encoder.stdin.end();

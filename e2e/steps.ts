@@ -1,4 +1,7 @@
+import { AxeBuilder } from "@axe-core/playwright";
 import { expect, type Page } from "@playwright/test";
+import { makeTrack } from "../testing/media";
+import { contentDigest } from "../testing/server";
 
 let count = 0;
 
@@ -60,3 +63,38 @@ export const p95 = (values: number[]): number => {
   const sorted = values.map(Math.abs).sort((a, b) => a - b);
   return sorted[Math.floor(sorted.length * 0.95)] ?? Number.NaN;
 };
+
+/** A shared recording of the person of this page, put in by the real ingest without waiting for its length. @returns its link */
+export async function sharedTake(page: Page, seconds: number, title = "How the ridge vent closes"): Promise<{ link: string; recordingId: string }> {
+  const started = (await (await page.request.post("/takes", { data: { source: "screen-camera", title, audience: "anyone" } })).json()) as { takeId: string; recordingId: string; link: string };
+  const expected: Record<string, number> = {};
+  for (const kind of ["screen", "camera", "microphone"] as const) {
+    const { init, segments } = makeTrack(kind, seconds);
+    const put = (name: string, bytes: Uint8Array) => page.request.put(`/ingest/${started.takeId}/${kind}/${name}`, { data: Buffer.from(bytes), headers: { "content-digest": contentDigest(bytes), "content-type": "application/octet-stream" } });
+    await put("init", init);
+    for (const [i, bytes] of segments.entries()) expect((await put(String(i + 1), bytes)).status()).toBe(201);
+    expected[kind] = segments.length;
+  }
+  await page.request.put(`/ingest/${started.takeId}/finish`, { data: { expected, layout: [] } });
+  return { link: started.link, recordingId: started.recordingId };
+}
+
+export const playerTime = (page: Page) => page.evaluate(() => (window.clearNodPlayer?.snapshot().time ?? 0) / 1e6);
+/** Waits until the player has come to so many seconds. */
+export const playedTo = (page: Page, seconds: number) => expect.poll(() => playerTime(page), { timeout: 30_000, intervals: [100] }).toBeGreaterThanOrEqual(seconds);
+
+/** Gives a name where one is asked for. */
+export async function giveName(page: Page, name: string): Promise<void> {
+  await page.getByRole("textbox", { name: "Your name" }).fill(name);
+  await page.getByRole("button", { name: "Go on", exact: true }).click();
+}
+
+/** WCAG 2.2 AA as far as a program can tell, and nothing wider than the window. */
+export async function sound(page: Page, what: string) {
+  const { violations } = await new AxeBuilder({ page }).withTags(["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"]).analyze();
+  expect(violations.map((v) => `${what}: ${v.id} at ${v.nodes.map((n) => n.target.join(" ")).join("; ")}`)).toEqual([]);
+  const size = page.viewportSize()!;
+  await page.setViewportSize({ width: 390, height: 844 });
+  expect(await page.evaluate(() => document.documentElement.scrollWidth), `${what} at 390 px`).toBeLessThanOrEqual(390);
+  await page.setViewportSize(size);
+}

@@ -26,6 +26,12 @@ export async function freshRuntime(clusterUrl: string): Promise<Runtime> {
   return openRuntime(settings, clusterUrl.replace(/\/[^/]*$/, `/${name}`));
 }
 
+/** The address of a runtime's database, for a second process on it. */
+export function databaseUrlOf({ db }: Runtime): string {
+  const { database, username, password, host, port } = db.sequelize.config;
+  return `postgres://${username}:${password}@${host}:${port}/${database}`;
+}
+
 /** The plain handlers on a free port. The member is named by a header, so that tests can be anybody. */
 export async function serve(runtime: Runtime, people: Map<string, SignedIn>) {
   const ingest = ingestHandler(runtime);

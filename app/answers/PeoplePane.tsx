@@ -51,6 +51,9 @@ export function PeoplePane({ recordingId, people, ask, link }: Props) {
 export const GROUP_SIGN: Record<Group, string> = { answered: "▲", watched: "◭", opened: "△", "not-opened": "·" };
 
 function GroupList({ group, rows, ask, link, recordingId }: { group: Group; rows: PersonRow[]; ask: Ask; link: string; recordingId: string }) {
+  // Who gave no name cannot be told apart here; the figures have a row for each.
+  const named = rows.filter((p) => p.name !== null || p.invite || p.answer);
+  const others = rows.filter((p) => !named.includes(p));
   return (
     <Box component="section" aria-label={GROUP_NAMES[group]} sx={{ borderTop: "1px solid", borderColor: "mist", py: 1 }}>
       <Typography variant="h3" sx={{ display: "flex", gap: 1 }}>
@@ -60,9 +63,14 @@ function GroupList({ group, rows, ask, link, recordingId }: { group: Group; rows
         </Box>
       </Typography>
       <Box component="ul" sx={{ m: 0, p: 0, listStyle: "none" }}>
-        {rows.map((person) => (
+        {named.map((person) => (
           <Person key={person.id} {...{ person, ask, link, recordingId }} />
         ))}
+        {others.length > 0 && (
+          <Typography component="li" variant="body2" color="text.secondary" sx={{ py: 0.5 }}>
+            {others.length === 1 ? "An unnamed guest" : `${others.length} unnamed guests`}, {Math.round((100 * others.reduce((sum, p) => sum + p.share, 0)) / others.length)} % seen on average
+          </Typography>
+        )}
       </Box>
     </Box>
   );

@@ -27,10 +27,12 @@ export function CurveChart({ curve, length }: { curve: CurvePoint[]; length: Mic
           options={{
             animation: false,
             maintainAspectRatio: false,
+            layout: { autoPadding: false },
+            font: { family: colors.font },
             interaction: { mode: "index", intersect: false },
             scales: {
               x: { type: "linear", min: 0, max: length, display: false },
-              y: { min: 0, max: Math.ceil(most * 4) / 4, afterFit: (axis) => (axis.width = 0), ticks: { mirror: true, color: colors.soft, callback: (v) => percent(Number(v)), z: 1, maxTicksLimit: 5 }, grid: { color: colors.mist }, border: { display: false } },
+              y: { min: 0, max: Math.ceil(most * 4) / 4, afterFit: (axis) => (axis.width = 0), ticks: { mirror: true, color: colors.soft, callback: (v) => percent(Number(v)), z: 1, maxTicksLimit: 5, showLabelBackdrop: true, backdropColor: colors.pane }, grid: { color: colors.mist }, border: { display: false } },
             },
             plugins: {
               legend: { align: "start", labels: { color: colors.ink, boxHeight: 2, boxWidth: 26 } },

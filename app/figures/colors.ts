@@ -1,7 +1,7 @@
 import { useSyncExternalStore } from "react";
 
-const NAMES = { leaf: "--mui-palette-primary-main", marigold: "--mui-palette-marigold-main", ink: "--mui-palette-text-primary", soft: "--mui-palette-text-secondary", mist: "--mui-palette-mist" } as const;
-export type ChartColors = Record<keyof typeof NAMES, string>;
+const NAMES = { leaf: "--mui-palette-primary-main", marigold: "--mui-palette-marigold-main", ink: "--mui-palette-text-primary", soft: "--mui-palette-text-secondary", mist: "--mui-palette-mist", pane: "--mui-palette-background-paper" } as const;
+export type ChartColors = Record<keyof typeof NAMES | "font", string>;
 
 const dark = () => matchMedia("(prefers-color-scheme: dark)");
 const subscribe = (listener: () => void) => {
@@ -10,10 +10,11 @@ const subscribe = (listener: () => void) => {
   return () => query.removeEventListener("change", listener);
 };
 
-/** The theme's colours as a canvas wants them; null while the page is as the server sent it. */
+/** The theme's colours and font as a canvas wants them; null while the page is as the server sent it. */
 export function useChartColors(): ChartColors | null {
   const scheme = useSyncExternalStore(subscribe, () => (dark().matches ? "dark" : "light"), () => null);
   if (!scheme) return null;
   const style = getComputedStyle(document.documentElement);
-  return Object.fromEntries(Object.entries(NAMES).map(([name, variable]) => [name, style.getPropertyValue(variable).trim()])) as ChartColors;
+  const colors = Object.fromEntries(Object.entries(NAMES).map(([name, variable]) => [name, style.getPropertyValue(variable).trim()]));
+  return { ...colors, font: getComputedStyle(document.body).fontFamily } as ChartColors;
 }

@@ -176,7 +176,7 @@ export default function RecordingFigures({ loaderData }: Route.ComponentProps) {
               <TableBody>
                 {people.rows.map((p) => (
                   <TableRow key={p.id}>
-                    <TableCell>
+                    <TableCell sx={{ whiteSpace: "nowrap" }}>
                       {nameOf(p)}
                       {p.overdue && <Box component="strong" sx={{ color: "clay.main", ml: 1 }}>overdue</Box>}
                     </TableCell>

@@ -140,7 +140,7 @@ export default function Watch({ loaderData }: Route.ComponentProps) {
                 onReact={(place) => void react(REACTIONS[place]!)}
                 lanes={<Lanes {...{ player, state, chapters, anchor, onAnchor: setAnchor, onSeek: seek }} length={playable.durationUs} />}
               />
-              <ReactionBar disabled={!store || !state.me} onReact={(kind) => void react(kind)} />
+              <ReactionBar store={store} disabled={!store || !state.me} own={state.reactions.filter((r) => r.author === state.me?.id)} onReact={(kind) => void react(kind)} />
             </>
           ) : (
             <Notice title="Nothing to play yet">The recording has begun, and its first seconds are on their way. This page goes on by itself.</Notice>

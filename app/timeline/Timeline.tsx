@@ -69,7 +69,7 @@ export function Timeline({ length, lanes, draft, onSeek }: Props) {
 export function Strip({ values, color = "primary.main" }: { values: readonly number[]; color?: string }) {
   return (
     <Box aria-hidden sx={{ position: "absolute", inset: 0, color }}>
-      <svg width="100%" height="100%" viewBox={`0 0 ${values.length} 1`} preserveAspectRatio="none" style={{ display: "block" }}>
+      <svg width="100%" height="100%" viewBox={`0 0 ${values.length} 1`} preserveAspectRatio="none" shapeRendering="crispEdges" style={{ display: "block" }}>
         {values.map((v, i) => v > 0 && <rect key={i} x={i} y={1 - Math.max(0.08, v)} width={1.03} height={Math.max(0.08, v)} fill="currentColor" opacity={0.35 + 0.65 * v} />)}
       </svg>
     </Box>

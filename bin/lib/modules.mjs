@@ -7,7 +7,7 @@ import { compressFiles } from "./compress.mjs";
 
 const STAMP = "node_modules/.clear-nod-lock";
 const BUILD_STAMP = "build/.sources";
-const SOURCES = ["app", "capture", "core", "server", "demo", "public", "package-lock.json", "vite.config.ts", "react-router.config.ts"];
+const SOURCES = ["app", "capture", "core", "server", "demo", "bin/main.ts", "public", "package-lock.json", "vite.config.ts", "react-router.config.ts"];
 
 export function ensureModules(root) {
   const lock = createHash("sha256").update(readFileSync(join(root, "package-lock.json"))).digest("hex");

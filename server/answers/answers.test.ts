@@ -207,7 +207,7 @@ describe("an ask", () => {
         ["tom", "opened", true],
         ["Bram Lark", "answered", false],
         ["Wren", "not-opened", true],
-        [null, "opened", true],
+        [null, "opened", false],
       ]),
     );
     expect(rows.find((p) => p.name === "Ida Marsh")!.numbers).toHaveLength(2);
@@ -219,7 +219,7 @@ describe("an ask", () => {
     const recording = await fresh();
     await runtime.asks.set(recording.id, ask("nod"));
     await runtime.invites.add(recording.id, "Ida");
-    const [{ invite }] = (await people(recording)) as [{ invite: { key: string } }];
+    const invite = (await people(recording))[0]!.invite!;
     const ida = await guest(recording).visit({ invite: invite.key, named: false });
     await ida.plays([0, 5]);
     const before = await runtime.people(recording.id, await runtime.asks.of(recording.id), "2026-11-24");

@@ -15,6 +15,7 @@ export interface PersonRow {
   name: string | null;
   member: boolean;
   group: Group;
+  /** they were asked, and the day is over; who came by themselves is never late */
   overdue: boolean;
   answer: Answer | null;
   answeredAt: string | null;
@@ -96,7 +97,7 @@ function personOf(invite: InviteRow | null, browsers: ViewerRow[], figures: (num
   const best = seen.reduce((a, b) => (b.share > a.share ? b : a), { share: 0, covered: 0, finished: false } as Pick<ViewerFigures, "share" | "covered" | "finished">);
   return {
     ...{ id: invite?.id ?? browsers[0]!.id, invite: invite && { id: invite.id, email: invite.email, key: invite.key } },
-    ...{ name: invite?.name ?? browsers[0]!.name, member: browsers.some((b) => b.member), group, overdue: isOverdue(group, ask.kind === "nothing" || ask.closed ? null : ask.due, today) },
+    ...{ name: invite?.name ?? browsers[0]!.name, member: browsers.some((b) => b.member), group, overdue: invite !== null && isOverdue(group, ask.kind === "nothing" || ask.closed ? null : ask.due, today) },
     ...{ answer: answered?.answer ?? null, answeredAt: answered?.answeredAt!.toISOString() ?? null },
     ...{ firstOpenedAt: times("firstOpenedAt")[0] ?? null, lastOpenedAt: times("lastOpenedAt").at(-1) ?? null },
     ...{ share: best.share, covered: best.covered, finished: best.finished, numbers: open.map((b) => b.number) },

@@ -26,6 +26,7 @@ export class Channel extends EventEmitter<{ notice: [Notice]; resumed: [] }> {
   #client: pg.Client | null = null;
   #closed = false;
   #retry: NodeJS.Timeout | undefined;
+  #telling: Promise<void> = Promise.resolve();
 
   constructor(
     private readonly url: string,
@@ -49,7 +50,13 @@ export class Channel extends EventEmitter<{ notice: [Notice]; resumed: [] }> {
 
   /** Tells every process, this one included. Callers drop their own cached facts themselves, at once. */
   async tell(notice: Notice): Promise<void> {
-    await this.#client?.query(NOTIFY, noticeParameters(notice));
+    // One connection carries one statement at a time.
+    const told = this.#telling.then(() => this.#client?.query(NOTIFY, noticeParameters(notice)));
+    this.#telling = told.then(
+      () => undefined,
+      () => undefined,
+    );
+    await told;
   }
 
   async close(): Promise<void> {

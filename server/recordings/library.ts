@@ -159,7 +159,7 @@ export class Library {
              from answers w where w.recording_id = r.id and w.answer ->> 'kind' in (a.kind, 'not-clear')) n on true
          left join lateral (
            select coalesce(json_agg(round(at_us::numeric / greatest(1, r.duration_us), 4)::float8 order by at_us), '[]') as comments
-             from (select at_us from comments where recording_id = r.id and reply_to is null and removed_at is null order by at_us limit 60) some) c on true
+             from (select at_us from comments where recording_id = r.id and reply_to is null and removed_at is null order by at_us limit 60) first_ones) c on true
         where r.workspace_id = $1
           and ${query.show === "deleted" ? "r.deleted_at is not null and r.owner_id = $2" : "r.deleted_at is null and (r.owner_id = $2 or r.audience = 'anyone')"}
           and ($3 = '' or r.title ilike $3)

@@ -1,0 +1,73 @@
+import { expect, test, type Page } from "@playwright/test";
+import { sound } from "./steps";
+
+/** One press on the sign-in page. */
+async function enter(page: Page, name: string) {
+  await page.goto("/sign-in");
+  await page.getByRole("button", { name: new RegExp(name) }).click();
+  await expect(page.getByRole("heading", { name: "Library" })).toBeVisible();
+}
+
+test("the sample practice is there at the first start, and every view of it is sound, wide, narrow and dark", async ({ page, browser }) => {
+  const complaints: string[] = [];
+  page.on("console", (m) => m.type() === "error" && complaints.push(m.text()));
+  page.on("pageerror", (e) => complaints.push(e.message));
+  await page.goto("/sign-in");
+  await sound(page, "sign-in with the sample");
+  await enter(page, "Suri Vale");
+  for (const group of ["Waiting for answers", "Nothing asked", "From colleagues"]) await expect(page.getByRole("region", { name: group })).toBeVisible();
+  await expect(page.locator("main img")).toHaveCount(7);
+  await sound(page, "library of the sample");
+
+  await page.goto("/answers");
+  await expect(page.getByRole("heading", { name: /^(Question|Answer|Comment|Not clear yet) from/ }).first()).toBeVisible();
+  await sound(page, "answers of the sample");
+  await page.getByRole("link", { name: "You owe" }).click();
+  await expect(page.getByRole("heading", { name: "You are asked by Orla Fenn" }).first()).toBeVisible();
+
+  await page.goto("/figures");
+  await expect(page.getByRole("img", { name: /^New viewers a day/ })).toBeVisible();
+  await page.getByRole("button", { name: "Views" }).click();
+  await expect(page.getByRole("row").nth(1)).toContainText("Pane schedule for the north range");
+  await sound(page, "figures of the sample");
+  await page.getByRole("link", { name: "Pane schedule for the north range" }).click();
+  await expect(page.getByText(/Played again most/)).toBeVisible();
+  await expect(page.getByText(/people leave here/)).toBeVisible();
+  await sound(page, "figures of one recording");
+  await page.emulateMedia({ colorScheme: "dark" });
+  await sound(page, "figures of one recording, dark");
+  await page.getByRole("link", { name: "How is this counted?" }).click();
+  await expect(page.getByRole("heading", { name: "How viewing is counted" })).toBeVisible();
+  await sound(page, "how it is counted, dark");
+  await page.goBack();
+  await page.getByRole("link", { name: "Open the recording" }).click();
+  await expect(page.getByRole("button", { name: /^Chapter The lap/ })).toBeVisible();
+  await sound(page, "watch page of the sender, dark");
+  await page.emulateMedia({ colorScheme: "light" });
+  await page.getByRole("tab", { name: "People" }).click();
+  await expect(page.getByRole("region", { name: "Watched, not answered" }).getByText(/unnamed guests/)).toBeVisible();
+  await sound(page, "people beside the recording");
+
+  const guest = await (await browser.newContext()).newPage();
+  await guest.goto(page.url());
+  await guest.getByRole("button", { name: "Captions" }).click();
+  await guest.getByRole("button", { name: /^Play, 1:34/ }).click();
+  await expect(guest.getByTestId("caption")).toHaveText(/This is the pane schedule/);
+  await expect.poll(() => guest.evaluate(() => window.clearNodPlayer!.drifts().length)).toBe(1);
+  await sound(guest, "watch page of a guest");
+  expect(complaints).toEqual([]);
+  await guest.context().close();
+});
+
+test("comments go out as annotations and come in again, and what is no such file is refused", async ({ page }) => {
+  await enter(page, "Suri Vale");
+  await page.goto("/figures");
+  await page.getByRole("link", { name: "Reading the survey drawing" }).click();
+  const download = page.waitForEvent("download");
+  await page.getByRole("link", { name: "Comments (Web Annotation)" }).click();
+  const file = (await (await download).path())!;
+  await page.getByLabel("A file with comments").setInputFiles(file);
+  await expect(page.getByText(/0 comments were added; \d+ were there already; 0 entries/)).toBeVisible();
+  await page.getByLabel("A file with comments").setInputFiles({ name: "x.json", mimeType: "application/json", buffer: Buffer.from("not json") });
+  await expect(page.getByRole("alert")).toHaveText("This file is no JSON. Nothing was added.");
+});
