@@ -1,11 +1,14 @@
 import { writeFileSync } from "node:fs";
 import { parseArgs } from "node:util";
+import { events } from "./events";
+import { figures } from "./figures";
+import { library } from "./library";
 import { publish } from "./publish";
 import { openRig, type Figure, type Rig } from "./rig";
 import { ingest, serve } from "./traffic";
 import { firstFrame, sync } from "./watch";
 
-const BENCHES: Record<string, (rig: Rig) => Promise<Figure[]>> = { publish, sync, "first-frame": firstFrame, ingest, serve };
+const BENCHES: Record<string, (rig: Rig) => Promise<Figure[]>> = { publish, sync, "first-frame": firstFrame, ingest, serve, figures, library, events };
 
 const { values } = parseArgs({ options: { only: { type: "string" }, json: { type: "string" } } });
 if (values.only && !BENCHES[values.only]) {
@@ -21,9 +24,12 @@ for (const [name, run] of Object.entries(BENCHES)) {
       all.push(f);
       console.log(`${f.bench.padEnd(12)} ${f.figure.padEnd(52)} ${f.value.toFixed(f.value < 10 ? 2 : 0).padStart(8)} ${f.unit.padEnd(5)} ${f.goal && `goal ${f.goal}: ${f.met ? "met" : "not met"}`}`);
     }
+  } catch (error) {
+    console.error(`${name} failed:`, error);
+    process.exitCode = 1;
   } finally {
     await rig.stop();
   }
 }
 if (values.json) writeFileSync(values.json, JSON.stringify(all, null, 2) + "\n");
-process.exit(0);
+process.exit();

@@ -1,9 +1,9 @@
 import { spawn } from "node:child_process";
-import { chmodSync, mkdtempSync, rmSync } from "node:fs";
+import { chmodSync, mkdirSync, mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import type { TrackKind } from "../core/media/tracks";
-import { freePort } from "../server/database/cluster";
+import { freePort, startCluster } from "../server/database/cluster";
 import { makeTrack, type MadeKind } from "../testing/media";
 import { contentDigest } from "../testing/server";
 
@@ -21,17 +21,24 @@ export interface Rig {
   base: string;
   dir: string;
   cookie: string;
+  /** the server's process */
+  pid: number;
+  /** the server's own database, for filling its tables */
+  databaseUrl: string;
   put(path: string, body: Uint8Array, digest?: string): Promise<Response>;
-  start(source: string): Promise<{ takeId: string; token: string }>;
+  start(source: string): Promise<{ takeId: string; token: string; recordingId: string }>;
   stop(): Promise<void>;
 }
 
 export async function openRig(): Promise<Rig> {
   const dir = mkdtempSync(join(tmpdir(), "clear-nod-bench-"));
   chmodSync(dir, 0o711);
+  mkdirSync(join(dir, "pg"));
   const port = await freePort();
   const base = `http://localhost:${port}`;
-  const server = spawn("node", ["bin/start.mjs"], { env: { ...process.env, PORT: String(port), DATA_DIR: join(dir, "data"), LOG_LEVEL: "warn", DEMO: "off" }, stdio: "ignore" });
+  // Its own cluster as ever, only started from here, so that its tables can be filled from here.
+  const cluster = await startCluster(join(dir, "pg"));
+  const server = spawn("node", ["bin/start.mjs"], { env: { ...process.env, PORT: String(port), DATA_DIR: join(dir, "data"), DATABASE_URL: cluster.url, LOG_LEVEL: "warn", DEMO: "off" }, stdio: "ignore" });
   for (let tries = 0; !(await fetch(`${base}/healthz`).then((a) => a.ok, () => false)); tries++) {
     if (tries > 300) throw new Error("the server did not start");
     await new Promise((next) => setTimeout(next, 100));
@@ -40,16 +47,18 @@ export async function openRig(): Promise<Rig> {
   const signedUp = await fetch(`${base}/sign-up`, { method: "POST", body: form, redirect: "manual" });
   const cookie = signedUp.headers.get("set-cookie")!.split(";")[0]!;
   return {
-    ...{ base, dir, cookie },
+    ...{ base, dir, cookie, pid: server.pid! },
+    databaseUrl: cluster.url,
     put: (path, body, digest = contentDigest(body)) => fetch(`${base}${path}`, { method: "PUT", body: body as BodyInit, headers: { cookie, "content-digest": digest } }),
     start: async (source) => {
       const body = JSON.stringify({ source, title: "Bench", audience: "anyone" });
-      return (await fetch(`${base}/takes`, { method: "POST", body, headers: { cookie, "content-type": "application/json" } })).json() as Promise<{ takeId: string; token: string }>;
+      return (await fetch(`${base}/takes`, { method: "POST", body, headers: { cookie, "content-type": "application/json" } })).json() as Promise<{ takeId: string; token: string; recordingId: string }>;
     },
     stop: async () => {
       const ended = new Promise((done) => server.once("exit", done));
       server.kill("SIGTERM");
       await ended;
+      await cluster.stop();
       rmSync(dir, { recursive: true, force: true });
     },
   };

@@ -21,13 +21,13 @@ interface Props {
 
 /** For the sender: the four groups at all times, whom to ask, and who is late. */
 export function PeoplePane({ recordingId, people, ask, link }: Props) {
-  const { rows, unnamed, more } = people;
+  const { rows, groups, unnamed, more } = people;
   return (
     <Box component="section" aria-label="People" sx={{ display: "flex", flexDirection: "column", gap: 1.5, minHeight: 0 }}>
       <InviteForm recordingId={recordingId} />
       <Box tabIndex={0} aria-label="The four groups" role="group" sx={{ overflowY: { md: "auto" }, minHeight: 0, flex: 1 }}>
         {GROUPS.map((group) => (
-          <GroupList key={group} group={group} rows={rows.filter((p) => p.group === group)} {...{ ask, link, recordingId }} />
+          <GroupList key={group} group={group} count={groups[group]} rows={rows.filter((p) => p.group === group)} {...{ ask, link, recordingId }} />
         ))}
         {unnamed.opened > 0 && (
           <Typography variant="body2" color="text.secondary" sx={{ py: 1 }}>
@@ -50,7 +50,7 @@ export function PeoplePane({ recordingId, people, ask, link }: Props) {
 /** Each group has its own sign besides its words. */
 export const GROUP_SIGN: Record<Group, string> = { answered: "▲", watched: "◭", opened: "△", "not-opened": "·" };
 
-function GroupList({ group, rows, ask, link, recordingId }: { group: Group; rows: PersonRow[]; ask: Ask; link: string; recordingId: string }) {
+function GroupList({ group, count, rows, ask, link, recordingId }: { group: Group; count: number; rows: PersonRow[]; ask: Ask; link: string; recordingId: string }) {
   // Who gave no name cannot be told apart here; the figures have a row for each.
   const named = rows.filter((p) => p.name !== null || p.invite || p.answer);
   const others = rows.filter((p) => !named.includes(p));
@@ -59,7 +59,7 @@ function GroupList({ group, rows, ask, link, recordingId }: { group: Group; rows
       <Typography variant="h3" sx={{ display: "flex", gap: 1 }}>
         <span aria-hidden>{GROUP_SIGN[group]}</span> {GROUP_NAMES[group]}
         <Box component="span" sx={{ ml: "auto" }} className="clock">
-          {rows.length}
+          {count}
         </Box>
       </Typography>
       <Box component="ul" sx={{ m: 0, p: 0, listStyle: "none" }}>

@@ -13,7 +13,7 @@ export function CurveChart({ curve, length }: { curve: CurvePoint[]; length: Mic
   const most = Math.max(1, ...curve.map((p) => p.there + p.again));
   const ends = curve.length > 0 ? `${percent(curve[0]!.there)} at the start, ${percent(curve.at(-1)!.there)} at the end` : "nobody yet";
   return (
-    <Box sx={{ height: 220, position: "relative" }}>
+    <Box sx={{ height: 220, position: "relative", overflow: "hidden" }}>
       {colors && (
         <Line
           role="img"

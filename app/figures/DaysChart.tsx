@@ -19,7 +19,7 @@ export function DaysChart({ rows }: { rows: FiguresRow[] }) {
       <Typography variant="h2" sx={{ mb: 1 }}>
         New viewers in the last three weeks: {total}
       </Typography>
-      <Box sx={{ height: 120 }}>
+      <Box sx={{ height: 120, position: "relative", overflow: "hidden" }}>
         {colors && (
           <Bar
             role="img"

@@ -14,7 +14,7 @@ type Writer = (context: AppLoadContext, recording: KnownRecording) => Promise<{ 
 const FILES: Record<string, Writer> = {
   "people.csv": async ({ runtime }, { id }) => {
     const ask = await runtime.asks.of(id);
-    const { people } = await runtime.figures.one(id, ask, today());
+    const { people } = await runtime.figures.one(id, ask, today(), { offset: 0, limit: 100_000 });
     const head = ["Who", "Address", "Group", "Overdue", "First opened", "Last opened", "Seen (seconds)", "Seen (share)", "Finished", "Played again", "Answer", "Answered"];
     const rows = people.rows.map((p) => [
       ...[p.name ?? "Unnamed guest", p.invite?.email ?? null, GROUP_NAMES[p.group], p.overdue ? "yes" : "no", p.firstOpenedAt, p.lastOpenedAt, toSeconds(p.covered), Math.round(p.share * 1000) / 1000],

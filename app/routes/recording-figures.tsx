@@ -8,6 +8,7 @@ import TableCell from "@mui/material/TableCell";
 import TableHead from "@mui/material/TableHead";
 import TableRow from "@mui/material/TableRow";
 import Typography from "@mui/material/Typography";
+import Joi from "joi";
 import { useRef } from "react";
 import { data, Link, useFetcher, useNavigate } from "react-router";
 import { GROUP_NAMES, GROUPS } from "#core/answers/groups";
@@ -34,10 +35,17 @@ export async function loader({ context, request, params }: Route.LoaderArgs) {
   const member = requireMember(context, request);
   const { runtime } = context;
   const recording = await orNotFound(ownFigures(context, member, params.id));
+  const { value, error } = query.validate(Object.fromEntries(new URL(request.url).searchParams), { stripUnknown: true });
+  if (error) throw data({ message: error.message }, { status: 400 });
+  const { from } = value as { from: number };
   const ask = await runtime.asks.of(recording.id);
-  const [one, { title }] = await Promise.all([runtime.figures.one(recording.id, ask, today()), runtime.library.details(recording.id)]);
-  return { ...one, ask, title, id: recording.id, token: recording.token };
+  const [one, { title }] = await Promise.all([runtime.figures.one(recording.id, ask, today(), { offset: from, limit: PEOPLE }), runtime.library.details(recording.id)]);
+  return { ...one, ask, title, id: recording.id, token: recording.token, from };
 }
+
+/** People on a page of the table. */
+const PEOPLE = 60;
+const query = Joi.object({ from: Joi.number().integer().min(0).max(1_000_000).default(0) });
 
 const MOST_BYTES = 4 * 1024 * 1024;
 
@@ -68,10 +76,9 @@ const MOMENT_WORDS: Record<Moment["kind"], (value: number) => string> = {
 const percent = (share: number) => `${Math.round(share * 100)} %`;
 
 export default function RecordingFigures({ loaderData }: Route.ComponentProps) {
-  const { title, id, token, length, chapters, figures, people, lanes, ask } = loaderData;
+  const { title, id, token, length, chapters, figures, people, lanes, ask, from } = loaderData;
   const navigate = useNavigate();
   const play = (at: number) => void navigate(`/w/${token}#t=${toSeconds(at)}`);
-  const inGroup = (group: (typeof GROUPS)[number]) => people.rows.filter((p) => p.group === group).length;
   return (
     <Box sx={{ maxWidth: 1160, mx: "auto", px: { xs: 1.5, sm: 3 }, py: { xs: 2, md: 3 } }}>
       <Typography variant="body2">
@@ -85,7 +92,7 @@ export default function RecordingFigures({ loaderData }: Route.ComponentProps) {
         <Fact name="Finished" value={String(figures.finished)} />
         <Fact name="Seen on average" value={figures.watched > 0 ? percent(figures.averageShare) : "–"} />
         {GROUPS.filter((g) => g !== "answered" || ask.kind !== "nothing").map((g) => (
-          <Fact key={g} name={GROUP_NAMES[g]} value={String(inGroup(g))} />
+          <Fact key={g} name={GROUP_NAMES[g]} value={String(people.groups[g])} />
         ))}
       </Box>
       <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1, mb: 2, alignItems: "center" }}>
@@ -196,9 +203,14 @@ export default function RecordingFigures({ loaderData }: Route.ComponentProps) {
             </Table>
           )}
         </Box>
+        {(from > 0 || people.more > 0) && (
+          <Box sx={{ display: "flex", gap: 1 }}>
+            {from > 0 && <Button component={Link} to={`?from=${Math.max(0, from - PEOPLE)}`}>Those before</Button>}
+            {people.more > 0 && <Button component={Link} to={`?from=${from + PEOPLE}`}>{`The next of ${people.more} more`}</Button>}
+          </Box>
+        )}
         <Typography variant="body2" color="text.secondary" sx={{ py: 1 }}>
           {people.unnamed.opened > 0 && `${people.unnamed.opened} more asked not to be named; ${people.unnamed.watched} of them watched. `}
-          {people.more > 0 && `And ${people.more} more people. `}
           In each strip the lower half is what was seen, the full height what was played again.
         </Typography>
       </Box>

@@ -247,7 +247,7 @@ function Side({ mine, live, threads, children }: { mine: boolean; live: boolean;
 
 /** For the sender, in one line: how many stand in each group. */
 function AskSummary({ ask, people, recordingId }: { ask: { kind: string; question: string; due: string | null; closed: boolean }; people: People; recordingId: string }) {
-  const overdue = people.rows.filter((p) => p.overdue).length;
+  const { groups, overdue } = people;
   return (
     <Typography sx={{ borderLeft: "6px solid", borderColor: ask.kind === "nothing" ? "mist" : "marigold.main", pl: 1.5 }}>
       {ask.kind !== "nothing" && (
@@ -255,7 +255,7 @@ function AskSummary({ ask, people, recordingId }: { ask: { kind: string; questio
           <strong>{ask.question || "A nod is asked for."}</strong> {ask.closed && "(closed) "}
         </>
       )}
-      {GROUPS.filter((g) => ask.kind !== "nothing" || g !== "answered").map((g, i) => `${i > 0 ? ", " : ""}${GROUP_NAMES[g]}: ${people.rows.filter((p) => p.group === g).length}`)}
+      {GROUPS.filter((g) => ask.kind !== "nothing" || g !== "answered").map((g, i) => `${i > 0 ? ", " : ""}${GROUP_NAMES[g]}: ${groups[g]}`)}
       {overdue > 0 && (
         <Box component="strong" sx={{ color: "clay.main" }}>
           , {overdue} overdue

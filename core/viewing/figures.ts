@@ -2,7 +2,7 @@ import type { Micros } from "../time/micros";
 import { COMPLETION_THRESHOLD, LEAST_VIEW } from "./definitions";
 import type { Folded } from "./fold";
 import { union, type Range, type RangeSet } from "../time/ranges";
-import { areaOf, sampleSteps, stepsOf } from "./steps";
+import { areaOf, sampleSteps, stepsOfStretches } from "./steps";
 
 const MS: Micros = 1000;
 
@@ -64,22 +64,20 @@ export function seenBy(folded: Folded, v: number): Seen[] {
 }
 
 /** @param length of the recording; nothing beyond it counts */
-export function viewerFigures(folded: Folded, v: number, length: Micros): ViewerFigures {
-  const end = length / MS;
+export function viewerFigures({ first, from, to }: Folded, v: number, length: Micros): ViewerFigures {
+  const end = Math.floor(length / MS);
+  const last = first[v + 1]!;
   let covered = 0;
-  for (let i = folded.first[v]!; i < folded.first[v + 1]!; i++) covered += Math.max(0, Math.min(end, folded.to[i]!) - Math.min(end, folded.from[i]!));
-  const last = folded.first[v + 1]! - 1;
+  for (let i = first[v]!; i < last; i++) covered += (to[i]! < end ? to[i]! : end) - (from[i]! < end ? from[i]! : end);
   const share = length > 0 ? (covered * MS) / length : 0;
-  return {
-    ...{ covered: covered * MS, share, finished: share >= COMPLETION_THRESHOLD, watched: covered * MS >= LEAST_VIEW },
-    lastSeen: last >= folded.first[v]! ? Math.min(end, folded.to[last]!) * MS : 0,
-  };
+  const lastSeen = last > first[v]! ? Math.min(end, to[last - 1]!) * MS : 0;
+  return { covered: covered * MS, share, finished: share >= COMPLETION_THRESHOLD, lastSeen, watched: covered * MS >= LEAST_VIEW };
 }
 
 /** What one viewer played more than once, from their spans. O(n log n). */
 export function playedAgain(spans: readonly Seen[]): RangeSet {
-  const column = (edge: "from" | "to") => Uint32Array.from(spans, (s) => s[edge] / MS).sort();
-  const { at, count } = stepsOf(column("from"), column("to"));
+  const column = (edge: "from" | "to") => Uint32Array.from(spans, (s) => s[edge] / MS);
+  const { at, count } = stepsOfStretches(column("from"), column("to"));
   const out: Seen[] = [];
   for (let i = 0; i < at.length; i++) if (count[i]! >= 2) out.push({ from: at[i]! * MS, to: at[i + 1]! * MS });
   return union(out);
@@ -105,26 +103,24 @@ export interface Options {
 /** The figures of all viewers together; the sender's own spans are not to be among them. Linear in what was folded. */
 export function recordingFigures(folded: Folded, length: Micros, { chapters = [], notClear = [], points = 200 }: Options = {}): RecordingFigures {
   const end = length / MS;
-  const from = new Uint32Array(folded.from.length);
-  const to = new Uint32Array(folded.from.length);
+  const to = folded.to.slice();
   const left: number[] = [];
-  let n = 0;
   let watched = 0;
   let finished = 0;
   let shares = 0;
   for (let v = 0; v < folded.viewers; v++) {
     const figures = viewerFigures(folded, v, length);
-    if (!figures.watched) continue;
+    if (!figures.watched) {
+      // Who has not watched is nobody who was there: their stretches are made empty.
+      to.fill(0, folded.first[v]!, folded.first[v + 1]!);
+      continue;
+    }
     watched++;
     shares += figures.share;
     if (figures.finished) finished++;
     if (figures.lastSeen < length * COMPLETION_THRESHOLD) left.push(figures.lastSeen);
-    for (let i = folded.first[v]!; i < folded.first[v + 1]!; i++) {
-      from[n] = folded.from[i]!;
-      to[n++] = folded.to[i]!;
-    }
   }
-  const seen = stepsOf(from.subarray(0, n).sort(), to.subarray(0, n).sort());
+  const seen = stepsOfStretches(folded.from, to);
   const moments = Array.from({ length: points }, (_, i) => ((i + 0.5) * end) / points);
   const people = sampleSteps(seen, moments);
   const plays = sampleSteps(folded.plays, moments);
@@ -153,7 +149,7 @@ function momentsToLookAt(curve: readonly CurvePoint[], left: readonly Micros[], 
 
 /** Where the most moments lie within `width`: the first of them, and how many. O(n log n). */
 function crowded(moments: readonly Micros[], width: Micros): { at: Micros; value: number } | null {
-  const sorted = [...moments].sort((a, b) => a - b);
+  const sorted = Float64Array.from(moments).sort();
   let best: { at: Micros; value: number } | null = null;
   for (let i = 0, j = 0; j < sorted.length; j++) {
     while (sorted[j]! - sorted[i]! > width) i++;

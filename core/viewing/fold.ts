@@ -1,4 +1,4 @@
-import { addSteps, NO_STEPS, stepsOf, stepsOfChanges, type Steps } from "./steps";
+import { addSteps, NO_STEPS, stepsOfStretches, type Steps } from "./steps";
 
 /** Spans as columns: row `i` says that viewer number `viewer[i]` played `[from[i], to[i])`, in whole ms of source time. */
 export interface SpanColumns {
@@ -50,7 +50,7 @@ export function fold(before: Folded, spans: SpanColumns, viewers: number): Folde
     groupFrom[at] = from[i]!;
     groupTo[at] = to[i]!;
   }
-  return { viewers, ...coverage(groupFrom, groupTo, start, viewers), plays: addSteps(before.plays, playsOf(from, to)) };
+  return { viewers, ...coverage(groupFrom, groupTo, start, viewers), plays: addSteps(before.plays, stepsOfStretches(from, to)) };
 }
 
 /** What each viewer has seen: their spans in order, with what overlaps or touches made one. Works in the arrays it is given. */
@@ -120,31 +120,4 @@ function merge(from: Uint32Array, to: Uint32Array, a: number, middle: number, b:
     from[n] = f[k]!;
     to[n] = t[k]!;
   }
-}
-
-/** How many spans play at each moment. Counted by moment where there are more spans than moments, else sorted. */
-function playsOf(from: Uint32Array, to: Uint32Array): Steps {
-  let max = 0;
-  let n = 0;
-  for (let i = 0; i < to.length; i++) {
-    if (to[i]! <= from[i]!) continue;
-    n++;
-    if (to[i]! > max) max = to[i]!;
-  }
-  if (max > 4 * n) {
-    const kept = { from: new Uint32Array(n), to: new Uint32Array(n) };
-    for (let i = 0, k = 0; i < to.length; i++) {
-      if (to[i]! <= from[i]!) continue;
-      kept.from[k] = from[i]!;
-      kept.to[k++] = to[i]!;
-    }
-    return stepsOf(kept.from.sort(), kept.to.sort());
-  }
-  const change = new Int32Array(max + 1);
-  for (let i = 0; i < to.length; i++) {
-    if (to[i]! <= from[i]!) continue;
-    change[from[i]!]!++;
-    change[to[i]!]!--;
-  }
-  return stepsOfChanges(change);
 }

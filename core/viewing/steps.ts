@@ -6,8 +6,38 @@ export interface Steps {
 
 export const NO_STEPS: Steps = { at: new Uint32Array(0), count: new Int32Array(0) };
 
+/**
+ * How many of the stretches `[from, to)` hold at each moment, in ms and in any order; empty ones are left out. Counted by moment where there are more
+ * stretches than moments, else sorted: O(n + length) or O(n log n), whichever is less.
+ */
+export function stepsOfStretches(from: Uint32Array, to: Uint32Array): Steps {
+  let max = 0;
+  let n = 0;
+  for (let i = 0; i < to.length; i++) {
+    if (to[i]! <= from[i]!) continue;
+    n++;
+    if (to[i]! > max) max = to[i]!;
+  }
+  if (max > 4 * n) {
+    const kept = { from: new Uint32Array(n), to: new Uint32Array(n) };
+    for (let i = 0, k = 0; i < to.length; i++) {
+      if (to[i]! <= from[i]!) continue;
+      kept.from[k] = from[i]!;
+      kept.to[k++] = to[i]!;
+    }
+    return stepsOf(kept.from.sort(), kept.to.sort());
+  }
+  const change = new Int32Array(max + 1);
+  for (let i = 0; i < to.length; i++) {
+    if (to[i]! <= from[i]!) continue;
+    change[from[i]!]!++;
+    change[to[i]!]!--;
+  }
+  return stepsOfChanges(change);
+}
+
 /** How many of the stretches `[from, to)` hold at each moment. Both in ms and each in order by itself. O(n). */
-export function stepsOf(from: Uint32Array, to: Uint32Array): Steps {
+function stepsOf(from: Uint32Array, to: Uint32Array): Steps {
   const at = new Uint32Array(from.length + to.length);
   const count = new Int32Array(from.length + to.length);
   let n = 0;
@@ -31,7 +61,7 @@ export function stepsOf(from: Uint32Array, to: Uint32Array): Steps {
 }
 
 /** The same from how much the number changes at each ms. O(length). */
-export function stepsOfChanges(change: Int32Array): Steps {
+function stepsOfChanges(change: Int32Array): Steps {
   let n = 0;
   for (let ms = 0; ms < change.length; ms++) if (change[ms] !== 0) n++;
   const at = new Uint32Array(n);
@@ -47,6 +77,8 @@ export function stepsOfChanges(change: Int32Array): Steps {
 
 /** The sum of both at every moment. O(n + m). */
 export function addSteps(a: Steps, b: Steps): Steps {
+  if (a.at.length === 0) return b;
+  if (b.at.length === 0) return a;
   const at = new Uint32Array(a.at.length + b.at.length);
   const count = new Int32Array(a.at.length + b.at.length);
   let n = 0;

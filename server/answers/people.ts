@@ -1,4 +1,4 @@
-import { groupOf, isOverdue, type Group } from "#core/answers/groups";
+import { groupOf, GROUPS, isOverdue, type Group } from "#core/answers/groups";
 import { refusalOf, type Answer, type Ask } from "#core/answers/kinds";
 import { viewerFigures, type ViewerFigures } from "#core/viewing/figures";
 import type { Micros } from "#core/time/micros";
@@ -31,6 +31,9 @@ export interface PersonRow {
 
 export interface People {
   rows: PersonRow[];
+  /** how many stand in each group, also of those who are not in `rows` */
+  groups: Record<Group, number>;
+  overdue: number;
   /** people who asked not to be named: counted, and nothing more */
   unnamed: { opened: number; watched: number };
   /** people beyond the ones in `rows` */
@@ -56,35 +59,48 @@ interface InviteRow {
   key: string;
 }
 
-const SHOWN = 500;
+/** Which of those who came by themselves: the latest first. Whoever was asked or has answered stands before them, on the first page. */
+export interface Part {
+  offset: number;
+  limit: number;
+}
+export const FIRST_PEOPLE: Part = { offset: 0, limit: 200 };
+const MOST_KNOWN = 5_000;
+
+const VIEWERS = `select v.id, v.number, v.invite_id as "inviteId", coalesce(m.name, g.name) as name, v.member_id is not null as member, v.named, a.answer, a.answered_at as "answeredAt",
+       v.first_opened_at as "firstOpenedAt", v.last_opened_at as "lastOpenedAt"
+  from viewers v left join members m on m.id = v.member_id left join guests g on g.id = v.guest_id left join answers a on a.viewer_id = v.id
+ where v.recording_id = $1 and v.number >= 0`;
+const KNOWN = "(v.invite_id is not null or a.id is not null)";
 
 /** Who was asked and who came, and how far each is. @param today the sender's calendar day, `2026-11-30` */
-export async function peopleOf(db: Database, folds: Folds, recordingId: string, ask: Ask, today: string): Promise<People> {
-  const [invites, viewers, [counts], folded, length] = await Promise.all([
+export async function peopleOf(db: Database, folds: Folds, recordingId: string, ask: Ask, today: string, { offset, limit }: Part = FIRST_PEOPLE): Promise<People> {
+  const [invites, known, loose, [numbers], folded, length] = await Promise.all([
     db.rows<InviteRow>("select id, name, email, key from invites where recording_id = $1 order by created_at, id", [recordingId]),
-    db.rows<ViewerRow>(
-      `select v.id, v.number, v.invite_id as "inviteId", coalesce(m.name, g.name) as name, v.member_id is not null as member, v.named, a.answer, a.answered_at as "answeredAt",
-              v.first_opened_at as "firstOpenedAt", v.last_opened_at as "lastOpenedAt"
-         from viewers v left join members m on m.id = v.member_id left join guests g on g.id = v.guest_id left join answers a on a.viewer_id = v.id
-        where v.recording_id = $1 and v.number >= 0 and (v.named or a.id is not null)
-        order by a.id is null, v.invite_id is null, v.last_opened_at desc limit ${SHOWN}`,
-      [recordingId],
-    ),
-    db.rows<{ named: number; unnamed: number[] }>(
-      `select count(*) filter (where v.named or a.id is not null)::int as named, coalesce(json_agg(v.number) filter (where not v.named and a.id is null), '[]') as unnamed
-         from viewers v left join answers a on a.viewer_id = v.id where v.recording_id = $1 and v.number >= 0`,
+    db.rows<ViewerRow>(`${VIEWERS} and ${KNOWN} order by v.last_opened_at desc limit ${MOST_KNOWN}`, [recordingId]),
+    db.rows<ViewerRow>(`${VIEWERS} and not ${KNOWN} and v.named order by v.last_opened_at desc, v.number limit $2 offset $3`, [recordingId, limit, offset]),
+    db.rows<{ loose: number[]; unnamed: number[] }>(
+      `select coalesce(json_agg(v.number) filter (where v.named), '[]') as loose, coalesce(json_agg(v.number) filter (where not v.named), '[]') as unnamed
+         from viewers v left join answers a on a.viewer_id = v.id where v.recording_id = $1 and v.number >= 0 and (not ${KNOWN} or (not v.named and a.id is null))`,
       [recordingId],
     ),
     folds.of(recordingId),
     lengthOf(db, recordingId),
   ]);
   const figures = (number: number) => viewerFigures(folded, number, length);
+  const watchers = (some: number[]) => some.filter((n) => figures(n).watched).length;
   const byInvite = new Map<string, ViewerRow[]>();
-  for (const v of viewers) if (v.inviteId) byInvite.set(v.inviteId, [...(byInvite.get(v.inviteId) ?? []), v]);
+  for (const v of known) if (v.inviteId) byInvite.set(v.inviteId, [...(byInvite.get(v.inviteId) ?? []), v]);
   const row = (invite: InviteRow | null, browsers: ViewerRow[]) => personOf(invite, browsers, figures, ask, today);
-  const rows = [...invites.map((invite) => row(invite, byInvite.get(invite.id) ?? [])), ...viewers.filter((v) => !v.inviteId).map((v) => row(null, [v]))];
-  const unnamed = counts!.unnamed;
-  return { rows, unnamed: { opened: unnamed.length, watched: unnamed.filter((n) => figures(n).watched).length }, more: counts!.named - viewers.length };
+  const first = [...invites.map((invite) => row(invite, byInvite.get(invite.id) ?? [])), ...known.filter((v) => !v.inviteId).map((v) => row(null, [v]))];
+  const groups = Object.fromEntries(GROUPS.map((g) => [g, first.filter((p) => p.group === g).length])) as Record<Group, number>;
+  const looseWatched = watchers(numbers!.loose);
+  groups.watched += looseWatched;
+  groups.opened += numbers!.loose.length - looseWatched;
+  return {
+    ...{ rows: [...(offset === 0 ? first : []), ...loose.map((v) => row(null, [v]))], groups, overdue: first.filter((p) => p.overdue).length },
+    ...{ unnamed: { opened: numbers!.unnamed.length, watched: watchers(numbers!.unnamed) }, more: numbers!.loose.length - offset - loose.length },
+  };
 }
 
 function personOf(invite: InviteRow | null, browsers: ViewerRow[], figures: (number: number) => ViewerFigures, ask: Ask, today: string): PersonRow {

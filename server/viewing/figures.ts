@@ -5,7 +5,7 @@ import { union, type RangeSet } from "#core/time/ranges";
 import type { Micros } from "#core/time/micros";
 import { viewingStatements } from "#core/viewing/xapi";
 import { lengthOf } from "../answers/moments";
-import { peopleOf, type People, type PersonRow } from "../answers/people";
+import { peopleOf, type Part, type People, type PersonRow } from "../answers/people";
 import type { Database } from "../database/connection";
 import type { Folds } from "./folds";
 
@@ -45,7 +45,8 @@ export interface FiguresRow {
 }
 
 export const TREND_DAYS = 21;
-const SPANS_READ = 20_000;
+/** Of people who played very much, what they played again is told from this much of it. */
+const SPANS_READ = 200_000;
 
 /** The figures of recordings, for their senders. */
 export class Figures {
@@ -54,7 +55,7 @@ export class Figures {
     private readonly folds: Folds,
   ) {}
 
-  async one(recordingId: string, ask: Ask, today: string): Promise<OneRecording> {
+  async one(recordingId: string, ask: Ask, today: string, part?: Part): Promise<OneRecording> {
     const [length, folded, [recording], comments, reactions, unclear, people] = await Promise.all([
       lengthOf(this.db, recordingId),
       this.folds.of(recordingId),
@@ -62,7 +63,7 @@ export class Figures {
       this.db.rows<{ at: number }>("select at_us::float8 as at from comments where recording_id = $1 and reply_to is null and removed_at is null order by at_us", [recordingId]),
       this.db.rows<{ kind: ReactionKind; at: number }>("select kind, at_us::float8 as at from reactions where recording_id = $1 order by at_us", [recordingId]),
       this.db.rows<{ at: number }>(`select (answer ->> 'at')::float8 as at from answers where recording_id = $1 and answer ->> 'kind' = 'not-clear'`, [recordingId]),
-      peopleOf(this.db, this.folds, recordingId, ask, today),
+      peopleOf(this.db, this.folds, recordingId, ask, today, part),
     ]);
     const { chapters } = recording!;
     const notClear = [...unclear.map((u) => u.at), ...reactions.filter((r) => r.kind === "not-clear").map((r) => r.at)];

@@ -1,0 +1,33 @@
+import { execFileSync } from "node:child_process";
+import { p95, type Figure, type Rig } from "./rig";
+import { connect, seedRecordings } from "./seeds";
+
+const RECORDINGS = 10_000;
+const LOOKS = 120;
+
+/** Resident memory of the server, in MB. */
+const memory = (pid: number) => Number(execFileSync("ps", ["-o", "rss=", "-p", String(pid)]).toString()) / 1024;
+
+/** Ten thousand recordings: pages of the library, searched and sorted, one at a time. */
+export async function library(rig: Rig): Promise<Figure[]> {
+  const client = await connect(rig.databaseUrl);
+  await seedRecordings(client, "bench@glasshouse.test", RECORDINGS);
+  await client.end();
+  const queries = ["", "?sort=oldest", "?sort=title", "?sort=longest", "?q=vent", "?q=part+99", "?show=deleted"];
+  const look = async (query: string) => {
+    const began = performance.now();
+    const answer = await fetch(`${rig.base}/library.data${query}`, { headers: { cookie: rig.cookie } });
+    await answer.arrayBuffer();
+    if (!answer.ok) throw new Error(`library${query}: ${answer.status}`);
+    return performance.now() - began;
+  };
+  for (let n = 0; n < 40; n++) await look(queries[n % queries.length]!);
+  const before = memory(rig.pid);
+  const times: number[] = [];
+  for (let n = 0; n < LOOKS; n++) times.push(await look(queries[n % queries.length]!));
+  const grown = memory(rig.pid) - before;
+  return [
+    { bench: "library", figure: `page of ${RECORDINGS} recordings, p95 of ${LOOKS}`, value: p95(times), unit: "ms", goal: "≤ 100", met: p95(times) <= 100 },
+    { bench: "library", figure: `memory grown over ${LOOKS} pages`, value: grown, unit: "MB", goal: "≤ 30", met: grown <= 30 },
+  ];
+}
