@@ -7,7 +7,7 @@ export default defineConfig({
     // Two cores: more workers only wait for each other.
     maxWorkers: 2,
     projects: [
-      { test: { ...shared, name: "core", include: ["{core,capture,app,bin}/**/*.test.ts"] } },
+      { test: { ...shared, name: "core", include: ["{core,capture,app,bin}/**/*.test.{ts,tsx}"] } },
       { test: { ...shared, name: "server", include: ["{server,demo}/**/*.test.ts"], globalSetup: ["./testing/postgres.setup.ts"] } },
     ],
   },

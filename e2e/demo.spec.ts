@@ -16,7 +16,13 @@ test("the sample practice is there at the first start, and every view of it is s
   await sound(page, "sign-in with the sample");
   await enter(page, "Suri Vale");
   for (const group of ["Waiting for answers", "Nothing asked", "From colleagues"]) await expect(page.getByRole("region", { name: group })).toBeVisible();
-  await expect(page.locator("main img")).toHaveCount(7);
+  // The posters are made after the start.
+  await expect
+    .poll(async () => {
+      await page.reload();
+      return page.locator("main img").count();
+    }, { timeout: 30_000 })
+    .toBe(8);
   await sound(page, "library of the sample");
 
   await page.goto("/answers");

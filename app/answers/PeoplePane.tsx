@@ -56,7 +56,7 @@ function GroupList({ group, count, rows, ask, link, recordingId }: { group: Grou
   const others = rows.filter((p) => !named.includes(p));
   return (
     <Box component="section" aria-label={GROUP_NAMES[group]} sx={{ borderTop: "1px solid", borderColor: "mist", py: 1 }}>
-      <Typography variant="h3" sx={{ display: "flex", gap: 1 }}>
+      <Typography variant="h3" component="h2" sx={{ display: "flex", gap: 1 }}>
         <span aria-hidden>{GROUP_SIGN[group]}</span> {GROUP_NAMES[group]}
         <Box component="span" sx={{ ml: "auto" }} className="clock">
           {count}

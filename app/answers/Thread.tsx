@@ -33,7 +33,7 @@ export const Thread = memo(function Thread({ root, replies, current, store, me, 
   const { say } = useSay(store);
   const copy = useCopy();
   return (
-    <Box component="li" id={`c-${root.id}`} data-current={current || undefined} sx={{ listStyle: "none", borderTop: "1px solid", borderColor: "mist", py: 1.25, pl: 1, borderLeft: "4px solid", borderLeftColor: current ? "marigold.main" : "transparent", opacity: root.settled && !current ? 0.75 : 1 }}>
+    <Box component="li" id={`c-${root.id}`} data-current={current || undefined} sx={{ listStyle: "none", borderTop: "1px solid", borderColor: "mist", py: 1.25, pl: 1, borderLeft: "4px solid", borderLeftColor: current ? "marigold.main" : "transparent" }}>
       <Box sx={{ display: "flex", gap: 1, alignItems: "baseline" }}>
         <ButtonBase onClick={() => onSeek(root.at)} className="clock" aria-label={`Go to ${spokenLength(root.at)}`} sx={{ fontWeight: 600, color: "primary.main", minHeight: 24, px: 0.5, ml: -0.5 }}>
           {formatClock(root.at)}

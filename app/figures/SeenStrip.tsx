@@ -4,12 +4,14 @@ import type { RangeSet } from "#core/time/ranges";
 
 /** What one person has seen along the length, and in full height what they played again. */
 export function SeenStrip({ seen, again, length, label }: { seen: RangeSet; again: RangeSet; length: Micros; label: string }) {
-  const rects = (ranges: RangeSet, y: number, color: string) => ranges.map((r) => <rect key={r.from} x={(100 * r.from) / length} width={Math.max(0.4, (100 * (r.to - r.from)) / length)} y={y} height={10 - y} fill={color} />);
+  const share = (at: Micros) => Math.round((10_000 * at) / length) / 100;
+  // One path for all stretches: a busy table has thousands of them.
+  const bars = (ranges: RangeSet, top: number) => ranges.map((r) => `M${share(r.from)} ${top}h${Math.max(0.4, share(r.to) - share(r.from)).toFixed(2)}V10H${share(r.from)}z`).join("");
   return (
     <Box sx={{ border: "1px solid", borderColor: "mist", height: 16, minWidth: 90 }}>
       <svg role="img" aria-label={label} width="100%" height="100%" viewBox="0 0 100 10" preserveAspectRatio="none" style={{ display: "block" }}>
-        {length > 0 && rects(seen, 4, "var(--mui-palette-primary-main)")}
-        {length > 0 && rects(again, 0, "var(--mui-palette-marigold-main)")}
+        {length > 0 && <path d={bars(seen, 4)} fill="var(--mui-palette-primary-main)" />}
+        {length > 0 && <path d={bars(again, 0)} fill="var(--mui-palette-marigold-main)" />}
       </svg>
     </Box>
   );

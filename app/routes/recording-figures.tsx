@@ -44,7 +44,7 @@ export async function loader({ context, request, params }: Route.LoaderArgs) {
 }
 
 /** People on a page of the table. */
-const PEOPLE = 60;
+const PEOPLE = 40;
 const query = Joi.object({ from: Joi.number().integer().min(0).max(1_000_000).default(0) });
 
 const MOST_BYTES = 4 * 1024 * 1024;
@@ -190,7 +190,7 @@ export default function RecordingFigures({ loaderData }: Route.ComponentProps) {
                     <TableCell sx={{ whiteSpace: "nowrap" }}>{p.firstOpenedAt ? <When at={p.firstOpenedAt} /> : "not opened"}</TableCell>
                     <TableCell sx={{ whiteSpace: "nowrap" }}>{p.lastOpenedAt && <When at={p.lastOpenedAt} />}</TableCell>
                     <TableCell sx={{ minWidth: 180, width: "30%" }}>
-                      {p.numbers.length > 0 && <SeenStrip seen={p.seen} again={p.again} length={length} label={`${percent(p.share)} seen; played again: ${p.again.map((r) => `${formatClock(r.from)} to ${formatClock(r.to)}`).join(", ") || "nothing"}`} />}
+                      {p.numbers.length > 0 && <SeenStrip seen={p.seen} again={p.again} length={length} label={`${percent(p.share)} seen; played again: ${p.again.slice(0, 5).map((r) => `${formatClock(r.from)} to ${formatClock(r.to)}`).join(", ") || "nothing"}`} />}
                     </TableCell>
                     <TableCell align="right" sx={{ whiteSpace: "nowrap" }}>
                       {p.numbers.length > 0 && percent(p.share)}

@@ -71,17 +71,18 @@ const VIEWERS = `select v.id, v.number, v.invite_id as "inviteId", coalesce(m.na
        v.first_opened_at as "firstOpenedAt", v.last_opened_at as "lastOpenedAt"
   from viewers v left join members m on m.id = v.member_id left join guests g on g.id = v.guest_id left join answers a on a.viewer_id = v.id
  where v.recording_id = $1 and v.number >= 0`;
-const KNOWN = "(v.invite_id is not null or a.id is not null)";
+const KNOWN = "v.id in (select w.id from invites i join viewers w on w.invite_id = i.id where i.recording_id = $1 union select viewer_id from answers where recording_id = $1)";
+const LOOSE = "v.invite_id is null and not exists (select 1 from answers o where o.viewer_id = v.id)";
 
 /** Who was asked and who came, and how far each is. @param today the sender's calendar day, `2026-11-30` */
 export async function peopleOf(db: Database, folds: Folds, recordingId: string, ask: Ask, today: string, { offset, limit }: Part = FIRST_PEOPLE): Promise<People> {
   const [invites, known, loose, [numbers], folded, length] = await Promise.all([
     db.rows<InviteRow>("select id, name, email, key from invites where recording_id = $1 order by created_at, id", [recordingId]),
     db.rows<ViewerRow>(`${VIEWERS} and ${KNOWN} order by v.last_opened_at desc limit ${MOST_KNOWN}`, [recordingId]),
-    db.rows<ViewerRow>(`${VIEWERS} and not ${KNOWN} and v.named order by v.last_opened_at desc, v.number limit $2 offset $3`, [recordingId, limit, offset]),
+    db.rows<ViewerRow>(`${VIEWERS} and ${LOOSE} and v.named order by v.last_opened_at desc, v.number limit $2 offset $3`, [recordingId, limit, offset]),
     db.rows<{ loose: number[]; unnamed: number[] }>(
-      `select coalesce(json_agg(v.number) filter (where v.named), '[]') as loose, coalesce(json_agg(v.number) filter (where not v.named), '[]') as unnamed
-         from viewers v left join answers a on a.viewer_id = v.id where v.recording_id = $1 and v.number >= 0 and (not ${KNOWN} or (not v.named and a.id is null))`,
+      `select coalesce(json_agg(v.number) filter (where v.named and v.invite_id is null), '[]') as loose, coalesce(json_agg(v.number) filter (where not v.named), '[]') as unnamed
+         from viewers v where v.recording_id = $1 and v.number >= 0 and not exists (select 1 from answers o where o.viewer_id = v.id)`,
       [recordingId],
     ),
     folds.of(recordingId),

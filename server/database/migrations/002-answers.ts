@@ -44,6 +44,7 @@ create table viewers (
   unique (recording_id, member_id),
   unique (recording_id, guest_id)
 );
+create index viewers_latest on viewers (recording_id, last_opened_at desc, number);
 create index viewers_member on viewers (member_id) where member_id is not null;
 create index viewers_guest on viewers (guest_id) where guest_id is not null;
 create index viewers_invite on viewers (invite_id) where invite_id is not null;
