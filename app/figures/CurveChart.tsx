@@ -4,6 +4,7 @@ import { Line } from "react-chartjs-2";
 import { formatClock, type Micros } from "#core/time/micros";
 import type { CurvePoint } from "#core/viewing/figures";
 import { useChartColors } from "./colors";
+import { percent } from "./percent";
 
 Chart.register(LinearScale, CategoryScale, LineElement, PointElement, Filler, Tooltip, Legend);
 
@@ -44,5 +45,3 @@ export function CurveChart({ curve, length }: { curve: CurvePoint[]; length: Mic
     </Box>
   );
 }
-
-const percent = (share: number) => `${Math.round(share * 100)} %`;

@@ -6,6 +6,7 @@ import { data, Link, useFetcher } from "react-router";
 import { sayAnswer } from "#core/answers/kinds";
 import { formatClock, toSeconds } from "#core/time/micros";
 import { inboxQuery, readForm, SHOWS, type Show, type Waiting } from "#server/answers/inbox";
+import type { Said } from "#server/answers/sayings";
 import { Refused, sayAt } from "../answers/store";
 import { WriteField } from "../answers/Thread";
 import { Notice } from "../components/Notice";
@@ -81,6 +82,8 @@ export default function Answers({ loaderData }: Route.ComponentProps) {
 function Item({ waiting, onMark }: { waiting: Waiting; onMark: (deed: "read" | "unread", subjects: string[]) => void }) {
   const { kind, subject, token, title, who, words, at, ask, answer, when, unread, thread } = waiting;
   const [replying, setReplying] = useState(false);
+  // What was not clear has no thread yet: the reply begins one at that moment.
+  const reply: Reply | null = thread ? (body) => ({ do: "reply", to: thread, body }) : kind === "not-clear" && at !== null ? (body) => ({ do: "comment", body, at, until: null }) : null;
   const address = `/w/${token}${at === null ? "" : `#t=${toSeconds(at)}`}`;
   return (
     <Box component="li" data-unread={unread || undefined} sx={{ borderBottom: "1px solid", borderColor: "mist", borderLeft: "6px solid", borderLeftColor: KIND_COLOR[kind], px: 2, py: 1.25, display: "grid", gap: 0.25, "&:last-of-type": { borderBottom: 0 } }}>
@@ -112,11 +115,11 @@ function Item({ waiting, onMark }: { waiting: Waiting; onMark: (deed: "read" | "
           {at !== null && `, ${formatClock(at)}`}
         </Link>
       </Typography>
-      {replying && thread ? (
-        <ReplyFromHere token={token} thread={thread} onDone={(sent) => { setReplying(false); if (sent && unread) onMark("read", [subject]); }} />
+      {replying && reply ? (
+        <ReplyFromHere token={token} reply={reply} onDone={(sent) => { setReplying(false); if (sent && unread) onMark("read", [subject]); }} />
       ) : (
         <Box sx={{ display: "flex", gap: 0.5, ml: -1 }}>
-          {thread && (
+          {reply && (
             <Button size="small" onClick={() => setReplying(true)}>
               Reply
             </Button>
@@ -133,14 +136,17 @@ function Item({ waiting, onMark }: { waiting: Waiting; onMark: (deed: "read" | "
   );
 }
 
-/** Replies in the thread without leaving the list. */
-function ReplyFromHere({ token, thread, onDone }: { token: string; thread: string; onDone: (sent: boolean) => void }) {
+/** What a reply from here says at the recording. */
+type Reply = (body: string) => Said;
+
+/** Replies without leaving the list. */
+function ReplyFromHere({ token, reply, onDone }: { token: string; reply: Reply; onDone: (sent: boolean) => void }) {
   const [busy, setBusy] = useState(false);
   const [problem, setProblem] = useState<string | null>(null);
   const send = async (body: string) => {
     setBusy(true);
     try {
-      await sayAt(token, { do: "reply", to: thread, body });
+      await sayAt(token, reply(body));
       onDone(true);
     } catch (error) {
       if (!(error instanceof Refused)) throw error;

@@ -12,16 +12,14 @@ import Joi from "joi";
 import { useRef } from "react";
 import { data, Link, useFetcher, useNavigate } from "react-router";
 import { GROUP_NAMES, GROUPS } from "#core/answers/groups";
-import { sayAnswer } from "#core/answers/kinds";
 import { readAnnotations } from "#core/answers/web-annotation";
 import { formatClock, toSeconds } from "#core/time/micros";
 import type { Moment } from "#core/viewing/figures";
 import { Problem } from "#server/http/problem";
 import { readLimited } from "#server/http/body";
-import { nameOf } from "../answers/PeoplePane";
-import { When } from "../components/When";
 import { CurveChart } from "../figures/CurveChart";
-import { SeenStrip } from "../figures/SeenStrip";
+import { PeopleTable } from "../figures/PeopleTable";
+import { percent } from "../figures/percent";
 import { today } from "../services/day.server";
 import { ownFigures, orNotFound, requireMember } from "../services/guard.server";
 import { whoOf } from "../services/json.server";
@@ -73,7 +71,6 @@ const MOMENT_WORDS: Record<Moment["kind"], (value: number) => string> = {
   "not-clear": (value) => `Not clear to ${value === 1 ? "one person" : `${value} people`}`,
   leave: (value) => `${value} people leave here`,
 };
-const percent = (share: number) => `${Math.round(share * 100)} %`;
 
 export default function RecordingFigures({ loaderData }: Route.ComponentProps) {
   const { title, id, token, length, chapters, figures, people, lanes, ask, from } = loaderData;
@@ -165,55 +162,7 @@ export default function RecordingFigures({ loaderData }: Route.ComponentProps) {
           </Table>
         </Box>
       )}
-      <Box component="section" aria-label="People">
-        <Typography variant="h2">People</Typography>
-        {people.rows.length === 0 && <Typography sx={{ py: 2 }}>Nobody was asked and nobody has come yet. Share the link, or ask people by name on the recording’s page.</Typography>}
-        <Box sx={{ overflowX: "auto" }} tabIndex={0} role="group" aria-label="People, table">
-          {people.rows.length > 0 && (
-            <Table size="small">
-              <TableHead>
-                <TableRow>
-                  {["Who", "First opened", "Last opened", "Along the length", "Seen", "Answer"].map((name) => (
-                    <TableCell key={name} align={name === "Seen" ? "right" : "left"}>
-                      {name}
-                    </TableCell>
-                  ))}
-                </TableRow>
-              </TableHead>
-              <TableBody>
-                {people.rows.map((p) => (
-                  <TableRow key={p.id}>
-                    <TableCell sx={{ whiteSpace: "nowrap" }}>
-                      {nameOf(p)}
-                      {p.overdue && <Box component="strong" sx={{ color: "clay.main", ml: 1 }}>overdue</Box>}
-                    </TableCell>
-                    <TableCell sx={{ whiteSpace: "nowrap" }}>{p.firstOpenedAt ? <When at={p.firstOpenedAt} /> : "not opened"}</TableCell>
-                    <TableCell sx={{ whiteSpace: "nowrap" }}>{p.lastOpenedAt && <When at={p.lastOpenedAt} />}</TableCell>
-                    <TableCell sx={{ minWidth: 180, width: "30%" }}>
-                      {p.numbers.length > 0 && <SeenStrip seen={p.seen} again={p.again} length={length} label={`${percent(p.share)} seen; played again: ${p.again.slice(0, 5).map((r) => `${formatClock(r.from)} to ${formatClock(r.to)}`).join(", ") || "nothing"}`} />}
-                    </TableCell>
-                    <TableCell align="right" sx={{ whiteSpace: "nowrap" }}>
-                      {p.numbers.length > 0 && percent(p.share)}
-                      {p.finished && ", finished"}
-                    </TableCell>
-                    <TableCell sx={{ overflowWrap: "anywhere", color: p.answer?.kind === "not-clear" ? "clay.main" : undefined }}>{p.answer && sayAnswer(ask, p.answer)}</TableCell>
-                  </TableRow>
-                ))}
-              </TableBody>
-            </Table>
-          )}
-        </Box>
-        {(from > 0 || people.more > 0) && (
-          <Box sx={{ display: "flex", gap: 1 }}>
-            {from > 0 && <Button component={Link} to={`?from=${Math.max(0, from - PEOPLE)}`}>Those before</Button>}
-            {people.more > 0 && <Button component={Link} to={`?from=${from + PEOPLE}`}>{`The next of ${people.more} more`}</Button>}
-          </Box>
-        )}
-        <Typography variant="body2" color="text.secondary" sx={{ py: 1 }}>
-          {people.unnamed.opened > 0 && `${people.unnamed.opened} more asked not to be named; ${people.unnamed.watched} of them watched. `}
-          In each strip the lower half is what was seen, the full height what was played again.
-        </Typography>
-      </Box>
+      <PeopleTable {...{ people, ask, length, from }} page={PEOPLE} />
     </Box>
   );
 }

@@ -1,18 +1,14 @@
-import ContentCopy from "@mui/icons-material/ContentCopy";
 import Box from "@mui/material/Box";
-import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { use, useEffect, useMemo, useRef, useState } from "react";
 import { preinitModule } from "react-dom";
-import { Link, useFetcher } from "react-router";
+import { useFetcher } from "react-router";
 import { parseFragment } from "#core/answers/fragment";
-import { GROUP_NAMES, GROUPS } from "#core/answers/groups";
 import { REACTIONS } from "#core/answers/kinds";
 import { formatClock, isoDuration, spokenLength, type Micros } from "#core/time/micros";
-import type { People } from "#server/answers/people";
 import { AskEditor } from "../answers/AskEditor";
 import { AskPane } from "../answers/AskPane";
-import { CommentsPane, currentThread } from "../answers/CommentsPane";
+import { CommentsPane } from "../answers/CommentsPane";
 import type { DraftAnchor } from "../answers/Composer";
 import { PeoplePane } from "../answers/PeoplePane";
 import { ReactionBar, useReact } from "../answers/ReactionBar";
@@ -21,17 +17,19 @@ import { ViewerNote } from "../answers/ViewerNote";
 import { EditableTitle } from "../components/EditableTitle";
 import { NonceContext, PlayerModulesContext } from "../components/nonce";
 import { Notice } from "../components/Notice";
-import { useCopy } from "../components/useCopy";
 import { useRefresh } from "../components/useRefresh";
 import { When } from "../components/When";
 import { Screen } from "../player/Screen";
-import { usePlayer, usePlayerValue } from "../player/usePlayer";
+import type { Player } from "../player/player";
+import { usePlayer } from "../player/usePlayer";
 import { useReporter } from "../player/useReporter";
 import { today } from "../services/day.server";
 import { orNotFound } from "../services/guard.server";
 import { whoOf } from "../services/json.server";
-import { commentMarks, reactionMarks } from "../timeline/lanes";
-import { Timeline } from "../timeline/Timeline";
+import { AskSummary } from "../watch/AskSummary";
+import { Lanes } from "../watch/Lanes";
+import { Sharing } from "../watch/Sharing";
+import { Side } from "../watch/Side";
 import type { Route } from "./+types/watch";
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
@@ -171,7 +169,7 @@ function usePlayerFirst() {
 }
 
 /** A link to another moment of the page that is open (Media Fragments). The first one the player has read itself. */
-function useLinkedMoment(player: LanesProps["player"]) {
+function useLinkedMoment(player: Player | null) {
   useEffect(() => {
     const go = () => {
       const linked = parseFragment(location.hash);
@@ -180,115 +178,4 @@ function useLinkedMoment(player: LanesProps["player"]) {
     window.addEventListener("hashchange", go);
     return () => window.removeEventListener("hashchange", go);
   }, [player]);
-}
-
-interface LanesProps {
-  player: ReturnType<typeof usePlayer>["player"];
-  state: ReturnType<typeof useAnswers>["state"];
-  chapters: { at: Micros; title: string }[];
-  length: Micros;
-  anchor: DraftAnchor | null;
-  onAnchor: (anchor: DraftAnchor | null) => void;
-  onSeek: (at: Micros) => void;
-}
-
-function Lanes({ player, state: { comments, reactions }, chapters, length, anchor, onAnchor, onSeek }: LanesProps) {
-  const known = usePlayerValue(player, (s) => s.duration) || length;
-  const roots = useMemo(() => comments.filter((c) => c.replyTo === null), [comments]);
-  const current = usePlayerValue(player, (s) => (s.started ? currentThread(roots, s.time) : null));
-  return (
-    <Timeline
-      length={known}
-      lanes={[
-        ...(chapters.length > 0 ? [{ name: "Chapters", chapters }] : []),
-        { name: "Comments", marks: commentMarks(roots, current) },
-        { name: "Reactions", marks: reactionMarks(reactions, known) },
-      ]}
-      draft={anchor && { ...anchor, onStretch: (until) => onAnchor({ ...anchor, until }) }}
-      onSeek={onSeek}
-    />
-  );
-}
-
-/** The pane beside the picture: the comments, and for the sender the people. */
-function Side({ mine, live, threads, children }: { mine: boolean; live: boolean; threads: number; children: { comments: React.ReactNode; people: React.ReactNode } }) {
-  const [shown, setShown] = useState<"comments" | "people">("comments");
-  const tab = (name: "comments" | "people", text: string) => (
-    <Button role="tab" id={`tab-${name}`} aria-selected={shown === name} aria-controls="side" onClick={() => setShown(name)} sx={{ borderBottom: "3px solid", borderColor: shown === name ? "marigold.main" : "transparent", color: "text.primary" }}>
-      {text}
-    </Button>
-  );
-  const commentsName = threads > 0 ? `Comments, ${threads}` : "Comments";
-  return (
-    <Box sx={{ px: { xs: 1.5, sm: 0 }, pb: 2, display: "flex", flexDirection: "column", minHeight: 0, maxHeight: { md: "calc(100vh - 150px)" }, position: { md: "sticky" }, top: { md: 12 } }}>
-      <Box sx={{ display: "flex", alignItems: "center", borderBottom: "1px solid", borderColor: "mist", mb: 1.5 }}>
-        {mine ? (
-          <Box role="tablist" aria-label="Beside the recording">
-            {tab("comments", commentsName)}
-            {tab("people", "People")}
-          </Box>
-        ) : (
-          <Typography variant="h2" id="tab-comments" sx={{ py: 0.75 }}>
-            {commentsName}
-          </Typography>
-        )}
-        {!live && (
-          <Typography variant="body2" role="status" sx={{ ml: "auto", color: "clay.main" }}>
-            No connection; news come later
-          </Typography>
-        )}
-      </Box>
-      <Box id="side" {...(mine && { role: "tabpanel", "aria-labelledby": `tab-${shown}` })} sx={{ display: "flex", flexDirection: "column", minHeight: 0 }}>
-        {shown === "people" && children.people ? children.people : children.comments}
-      </Box>
-    </Box>
-  );
-}
-
-/** For the sender, in one line: how many stand in each group. */
-function AskSummary({ ask, people, recordingId }: { ask: { kind: string; question: string; due: string | null; closed: boolean }; people: People; recordingId: string }) {
-  const { groups, overdue } = people;
-  return (
-    <Typography sx={{ borderLeft: "6px solid", borderColor: ask.kind === "nothing" ? "mist" : "marigold.main", pl: 1.5 }}>
-      {ask.kind !== "nothing" && (
-        <>
-          <strong>{ask.question || "A nod is asked for."}</strong> {ask.closed && "(closed) "}
-        </>
-      )}
-      {GROUPS.filter((g) => ask.kind !== "nothing" || g !== "answered").map((g, i) => `${i > 0 ? ", " : ""}${GROUP_NAMES[g]}: ${groups[g]}`)}
-      {overdue > 0 && (
-        <Box component="strong" sx={{ color: "clay.main" }}>
-          , {overdue} overdue
-        </Box>
-      )}
-      . <Link to={`/figures/${recordingId}`}>Figures</Link>
-    </Typography>
-  );
-}
-
-/** For the owner: who can open the link, and the link itself. */
-function Sharing({ id, link, audience, children }: { id: string; link: string; audience: "owner" | "anyone"; children: React.ReactNode }) {
-  const fetcher = useFetcher<{ error: string | null }>();
-  const copy = useCopy();
-  const shown = fetcher.formData ? fetcher.formData.get("audience") : audience;
-  const share = (audience: "owner" | "anyone") => void fetcher.submit({ do: "share", audience }, { method: "post", action: `/recordings/${id}` });
-  return (
-    <Box sx={{ display: "flex", flexWrap: "wrap", gap: { xs: 1, sm: 1.5 }, alignItems: "center", mt: 0.5, py: 0.75, borderTop: "1px solid", borderBottom: "1px solid", borderColor: "mist" }}>
-      <Typography role="status" sx={{ flex: { xs: "1 0 100%", sm: "0 1 auto" } }}>
-        {shown === "owner" ? "A draft: only you can open the link." : "Anyone with the link can watch."}
-      </Typography>
-      {shown === "owner" ? (
-        <Button variant="contained" onClick={() => { share("anyone"); void copy(link, "Shared, and the link is copied"); }}>
-          Share with anyone who has the link
-        </Button>
-      ) : (
-        <Button onClick={() => share("owner")}>Make it a draft again</Button>
-      )}
-      <Button variant="outlined" startIcon={<ContentCopy />} onClick={() => void copy(link)}>
-        Copy link
-      </Button>
-      {children}
-      {fetcher.data?.error && <Typography role="alert" color="error">{fetcher.data.error}</Typography>}
-    </Box>
-  );
 }

@@ -1,5 +1,6 @@
 import { Mp4OutputFormat, NullTarget, Output, type AudioSource, type VideoSource } from "mediabunny";
 import { SEGMENT_SECONDS } from "#core/media/tracks";
+import { joinBytes } from "#core/media/split";
 
 /** Is told the parts of one track in order: number 0 is the init segment, 1… the media segments. */
 export type PartListener = (number: number, bytes: Uint8Array) => void;
@@ -21,10 +22,10 @@ export class Segmenter {
       onFtyp: (data) => void this.#head.push(data.slice()),
       onMoov: (data) => {
         this.#head.push(data.slice());
-        onPart(0, concat(this.#head));
+        onPart(0, joinBytes(this.#head));
       },
       onMoof: (data) => void (this.#moof = data.slice()),
-      onMdat: (data) => onPart(++this.#count, concat([this.#moof!, data])),
+      onMdat: (data) => onPart(++this.#count, joinBytes([this.#moof!, data])),
     });
     this.#output = new Output({ format, target: new NullTarget() });
     if (frameRate === null) this.#output.addAudioTrack(source as AudioSource);
@@ -44,14 +45,4 @@ export class Segmenter {
   async abort(): Promise<void> {
     if (this.#output.state === "started") await this.#output.cancel();
   }
-}
-
-function concat(parts: Uint8Array[]): Uint8Array {
-  const all = new Uint8Array(parts.reduce((n, p) => n + p.length, 0));
-  let at = 0;
-  for (const part of parts) {
-    all.set(part, at);
-    at += part.length;
-  }
-  return all;
 }

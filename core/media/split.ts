@@ -21,15 +21,16 @@ export function splitTrack(file: Uint8Array): SplitTrack {
     if (type === "ftyp" || type === "moov") head.push(box);
     else if (type === "moof") moof = box;
     else if (type === "mdat" && moof) {
-      segments.push(joined([moof, box]));
+      segments.push(joinBytes([moof, box]));
       moof = null;
     }
     at += size;
   }
-  return { init: joined(head), segments };
+  return { init: joinBytes(head), segments };
 }
 
-function joined(parts: readonly Uint8Array[]): Uint8Array {
+/** Bytes one after the other. */
+export function joinBytes(parts: readonly Uint8Array[]): Uint8Array {
   const out = new Uint8Array(parts.reduce((sum, p) => sum + p.length, 0));
   let at = 0;
   for (const part of parts) {

@@ -1,7 +1,8 @@
 import { afterAll, beforeAll, describe, expect, inject, it } from "vitest";
 import { readAnnotations, toAnnotationPage } from "#core/answers/web-annotation";
 import { Browser, sharedRecording } from "../../testing/answers";
-import { colleagueOf, freshRuntime, newMember } from "../../testing/server";
+import { makeTrack } from "../../testing/media";
+import { colleagueOf, freshRuntime, newMember, sha256 } from "../../testing/server";
 import type { KnownRecording } from "../access/facts";
 import type { SignedIn } from "../accounts/sessions";
 import type { Runtime } from "../runtime";
@@ -143,6 +144,20 @@ describe("comments", () => {
   });
 });
 
+it("answers are taken while a recording still grows, up to where it has come", async () => {
+  const { init, segments } = makeTrack("microphone", 6);
+  const take = await runtime.takes.start(orla, { source: "voice", title: "Growing", audience: "anyone" });
+  await runtime.ingest.putInit(take.takeId, "microphone", Buffer.from(init), sha256(init));
+  await runtime.ingest.putSegment(take.takeId, "microphone", 1, Buffer.from(segments[0]!), sha256(segments[0]!));
+  const ida = await guest((await runtime.access.byToken(take.token))!).as("Ida");
+  await ida.say(comment("Now", S));
+  await ida.plays([0, 2]);
+  await expect(ida.say(comment("Not yet", 5 * S))).rejects.toMatchObject({ code: "beyond-the-end" });
+  await runtime.ingest.putSegment(take.takeId, "microphone", 2, Buffer.from(segments[1]!), sha256(segments[1]!));
+  await runtime.ingest.putSegment(take.takeId, "microphone", 3, Buffer.from(segments[2]!), sha256(segments[2]!));
+  await ida.say(comment("Then", 5 * S));
+});
+
 describe("reactions", () => {
   it("are put at a moment and taken back by who gave them", async () => {
     const recording = await fresh();
@@ -152,6 +167,11 @@ describe("reactions", () => {
     await expect(tom.say({ do: "unreact", id })).rejects.toMatchObject({ status: 404 });
     await ida.say({ do: "unreact", id });
     expect(await runtime.reactions.list(recording.id)).toEqual([]);
+    const shy = await guest(recording).as("Wren");
+    await shy.visit({ named: false });
+    await shy.say({ do: "react", kind: "not-clear", at: S });
+    expect(await runtime.reactions.list(recording.id)).toMatchObject([{ kind: "not-clear", name: null }]);
+    expect((await runtime.inbox.list(orla.id, "unclear"))[0]).toMatchObject({ kind: "not-clear", who: null });
   });
 });
 

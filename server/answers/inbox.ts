@@ -90,7 +90,7 @@ export class Inbox {
 
   async #said(memberId: string): Promise<Waiting[]> {
     const rows = await this.db.rows<Row>(
-      `select s.subject, s.kind, r.token, r.title, r.poster_key is not null as "hasPoster", coalesce(s.other_name, m.name, g.name) as who, s.words, s.at_us::float8 as at, s.answer,
+      `select s.subject, s.kind, r.token, r.title, r.poster_key is not null as "hasPoster", case when v.named or s.thread is not null or s.answer is not null then coalesce(s.other_name, m.name, g.name) end as who, s.words, s.at_us::float8 as at, s.answer,
               case when a.recording_id is not null then json_build_object('kind', a.kind, 'question', a.question, 'choices', a.choices, 'due', a.due, 'closed', a.closed) end as ask,
               s.at as "when", s.thread, not exists (select 1 from reads d where d.member_id = $1 and d.subject = s.subject and d.read_at >= s.at) as unread
          from (select * from (${SAID}) all_said order by at desc limit ${MOST}) s join recordings r on r.id = s.recording_id

@@ -12,11 +12,11 @@ export interface ShownReaction {
   kind: ReactionKind;
   at: Micros;
   author: string;
-  /** null for a guest without a name */
+  /** null for a guest without a name, and for who asked not to be named */
   name: string | null;
 }
 
-export const REACTION_COLUMNS = `x.id, x.kind, x.at_us::float8 as at, x.viewer_id as author, coalesce(m.name, g.name) as name`;
+export const REACTION_COLUMNS = `x.id, x.kind, x.at_us::float8 as at, x.viewer_id as author, case when v.named then coalesce(m.name, g.name) end as name`;
 export const REACTION_TABLES = "reactions x join viewers v on v.id = x.viewer_id left join members m on m.id = v.member_id left join guests g on g.id = v.guest_id";
 
 const MOST = 10_000;

@@ -1,0 +1,38 @@
+import { useMemo } from "react";
+import type { Micros } from "#core/time/micros";
+import { currentThread } from "../answers/CommentsPane";
+import type { DraftAnchor } from "../answers/Composer";
+import type { AnswersState } from "../answers/store";
+import type { Player } from "../player/player";
+import { usePlayerValue } from "../player/usePlayer";
+import { commentMarks, reactionMarks } from "../timeline/lanes";
+import { Timeline } from "../timeline/Timeline";
+
+interface Props {
+  player: Player | null;
+  state: AnswersState;
+  chapters: { at: Micros; title: string }[];
+  length: Micros;
+  anchor: DraftAnchor | null;
+  onAnchor: (anchor: DraftAnchor | null) => void;
+  onSeek: (at: Micros) => void;
+}
+
+/** The lanes of the watch page: chapters, comments, reactions; and the moment that is being chosen. */
+export function Lanes({ player, state: { comments, reactions }, chapters, length, anchor, onAnchor, onSeek }: Props) {
+  const known = usePlayerValue(player, (s) => s.duration) || length;
+  const roots = useMemo(() => comments.filter((c) => c.replyTo === null), [comments]);
+  const current = usePlayerValue(player, (s) => (s.started ? currentThread(roots, s.time) : null));
+  return (
+    <Timeline
+      length={known}
+      lanes={[
+        ...(chapters.length > 0 ? [{ name: "Chapters", chapters }] : []),
+        { name: "Comments", marks: commentMarks(roots, current) },
+        { name: "Reactions", marks: reactionMarks(reactions, known) },
+      ]}
+      draft={anchor && { ...anchor, onStretch: (until) => onAnchor({ ...anchor, until }) }}
+      onSeek={onSeek}
+    />
+  );
+}
