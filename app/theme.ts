@@ -68,7 +68,7 @@ export const theme = createTheme({
     body2: { fontSize: "0.92rem", lineHeight: 1.5 },
   },
   components: {
-    MuiButtonBase: { defaultProps: { disableRipple: true } },
+    MuiButtonBase: { defaultProps: { disableRipple: true }, styleOverrides: { root: { fontFamily: "inherit" } } },
     MuiButton: { defaultProps: { disableElevation: true }, styleOverrides: { root: { minHeight: 40 } } },
     MuiPaper: { defaultProps: { elevation: 0, variant: "outlined" } },
     MuiMenu: { defaultProps: { transitionDuration: 0 }, styleOverrides: { paper: { border: "1px solid var(--mui-palette-mist)" } } },

@@ -34,9 +34,11 @@ test("a guest watches parts, comments, replies, reacts, does not understand, the
   await playedTo(guest, 4);
   await composer(guest).pressSequentially("Why is the *putty* left off here?");
   expect(await guest.evaluate(() => window.clearNodPlayer!.snapshot().playing)).toBe(false);
-  parts.push([0, await playerTime(guest)]);
+  const paused = await playerTime(guest);
+  parts.push([0, paused]);
   await guest.getByRole("slider", { name: "End of the stretch" }).press("ArrowRight");
   await guest.getByRole("slider", { name: "End of the stretch" }).press("ArrowRight");
+  expect(await playerTime(guest)).toBe(paused);
   await guest.getByRole("button", { name: "Comment", exact: true }).click();
   await giveName(guest, "Ida Marsh");
   await expect(comments(page).getByText("Why is the putty left off here?")).toBeVisible();

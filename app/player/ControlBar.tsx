@@ -56,7 +56,7 @@ export function ControlBar({ player, state, camera, captions, lanes, onFull, onK
         <IconButton aria-label={muted ? "Sound on" : "Sound off"} aria-pressed={muted} onClick={() => player?.setMuted(!muted)}>
           {muted ? <VolumeOff /> : <VolumeUp />}
         </IconButton>
-        <Slider aria-label="Volume" size="small" min={0} max={1} step={0.05} value={muted ? 0 : volume} onChange={(_, v) => player?.setVolume(v as number)} sx={{ width: 80, display: { xs: "none", sm: "block" } }} />
+        <Slider data-own-keys aria-label="Volume" size="small" min={0} max={1} step={0.05} value={muted ? 0 : volume} onChange={(_, v) => player?.setVolume(v as number)} sx={{ width: 80, display: { xs: "none", sm: "block" } }} />
         <Select size="small" variant="standard" disableUnderline value={rate} onChange={(e) => player?.setRate(Number(e.target.value))} inputProps={{ "aria-label": "Speed" }} sx={{ px: 1 }}>
           {RATES.map((r) => (
             <MenuItem key={r} value={r}>

@@ -74,7 +74,8 @@ export function Screen({ player, attach, opening, playable, hasPoster, title, ca
       // Space on a button presses the button; typing is typing.
       if (target.closest("input:not([type=range]), textarea, [role=dialog], [role=listbox], [role=combobox], [contenteditable]")) return;
       if (event.key === " " && target.closest("button, a, [role=button]")) return;
-      if (target.closest("[aria-label=Volume]")) return;
+      // Sliders of their own keep their keys. (React listens at the same node, so stopping an event there does not stop it here.)
+      if (target.closest("[data-own-keys]")) return;
       if (onPlayerKey(event, player, { toggleCamera: () => setHidden((h) => !h), toggleFull: full, showKeys: () => setKeys(true), toggleCaptions, comment: () => deeds.current.comment(), react: (place) => deeds.current.react(place) })) event.preventDefault();
     };
     document.addEventListener("keydown", press);

@@ -25,6 +25,9 @@ export async function loader({ context, request }: Route.LoaderArgs) {
   return { rows: await context.runtime.figures.all(member.id) };
 }
 
+/** Rows that are drawn at once; all of them are sorted. */
+const PAGE = 100;
+
 type Column = { name: string; of: (row: FiguresRow) => string | number; right?: boolean };
 const COLUMNS: Column[] = [
   { name: "Recording", of: (r) => r.title.toLowerCase() },
@@ -39,6 +42,7 @@ const COLUMNS: Column[] = [
 ];
 
 export default function Figures({ loaderData: { rows } }: Route.ComponentProps) {
+  const [shown, setShown] = useState(PAGE);
   const [sort, setSort] = useState<{ name: string; up: boolean }>({ name: "Made", up: false });
   const sorted = useMemo(() => {
     const { of } = COLUMNS.find((c) => c.name === sort.name)!;
@@ -76,7 +80,7 @@ export default function Figures({ loaderData: { rows } }: Route.ComponentProps) 
             </TableRow>
           </TableHead>
           <TableBody>
-            {sorted.map((r) => (
+            {sorted.slice(0, shown).map((r) => (
               <TableRow key={r.id} hover>
                 <TableCell sx={{ minWidth: 200 }}>
                   <Link to={`/figures/${r.id}`}>{r.title}</Link>{" "}
@@ -104,6 +108,7 @@ export default function Figures({ loaderData: { rows } }: Route.ComponentProps) 
           </TableBody>
         </Table>
       </Box>
+      {shown < sorted.length && <Button onClick={() => setShown(shown + PAGE)} sx={{ mt: 1 }}>{`Show more of ${sorted.length}`}</Button>}
     </Box>
   );
 }

@@ -107,6 +107,7 @@ function Draft({ at, until, onStretch, length }: NonNullable<Props["draft"]> & {
       <Box style={{ left: percent(at, length), width: percent(end - at, length) }} sx={{ position: "absolute", top: 0, bottom: 0, bgcolor: "marigold.main", opacity: 0.22, borderLeft: "2px solid", borderColor: "marigold.main" }} />
       <Box
         role="slider"
+        data-own-keys
         tabIndex={0}
         aria-label="End of the stretch"
         aria-valuemin={Math.round(at / STEP)}
@@ -118,7 +119,6 @@ function Draft({ at, until, onStretch, length }: NonNullable<Props["draft"]> & {
           const by = { ArrowRight: STEP, ArrowLeft: -STEP, ArrowUp: STEP, ArrowDown: -STEP, PageUp: 5 * STEP, PageDown: -5 * STEP }[e.key];
           if (by === undefined) return;
           e.preventDefault();
-          e.stopPropagation();
           stretch(end + by);
         }}
         onPointerDown={(e) => e.currentTarget.setPointerCapture(e.pointerId)}
