@@ -1,6 +1,7 @@
 import type { KnownRecording } from "../server/access/facts";
 import type { SignedIn } from "../server/accounts/sessions";
 import type { Who } from "../server/answers/viewers";
+import { sayForm } from "../server/answers/forms";
 import type { Said } from "../server/answers/sayings";
 import type { Runtime } from "../server/runtime";
 import { feedTake } from "./server";
@@ -35,8 +36,11 @@ export class Browser {
     return this;
   }
 
-  async say(said: Said): Promise<string> {
-    return (await this.runtime.sayings.say(this.recording, this.who, said)).id!;
+  /** As the door lets it in: with a name of its own where none was given. */
+  async say(said: object): Promise<string> {
+    const { value, error } = sayForm.validate(said);
+    if (error) throw error;
+    return (await this.runtime.sayings.say(this.recording, this.who, value as Said)).id!;
   }
 
   viewer = () => this.runtime.viewers.find(this.recording, this.who);

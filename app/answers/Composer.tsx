@@ -2,10 +2,11 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
-import { useEffect, useState, type Ref } from "react";
+import { useEffect, useRef, useState, type Ref } from "react";
 import { COMMENT_MAX } from "#core/answers/text";
 import { formatClock, type Micros } from "#core/time/micros";
 import type { Player } from "../player/player";
+import { newId } from "../live/id";
 import { NameField } from "./NameField";
 import type { AnswersStore, Me } from "./store";
 import { useSay } from "./useSay";
@@ -40,7 +41,11 @@ export function Composer({ store, me, player, token, anchor, onAnchor, field }: 
   const [naming, setNaming] = useState(false);
   useEffect(() => setText(localStorage.getItem(kept(token)) ?? ""), [token]);
 
+  /** the same for every attempt at one comment */
+  const made = useRef<string>("");
+
   const write = (next: string) => {
+    if (text === "") made.current = newId();
     if (next.trim() !== "" && !anchor) {
       player?.pause();
       onAnchor({ at: momentOf(player), until: null });
@@ -52,8 +57,9 @@ export function Composer({ store, me, player, token, anchor, onAnchor, field }: 
   };
   const send = async (named = Boolean(me?.name)) => {
     if (text.trim() === "" || busy) return;
+    made.current ||= newId();
     setNaming(!named);
-    if (named && (await say({ do: "comment", body: text, ...(anchor ?? { at: momentOf(player), until: null }) }))) write("");
+    if (named && (await say({ do: "comment", id: made.current, body: text, ...(anchor ?? { at: momentOf(player), until: null }) }))) write("");
   };
   return (
     <Box sx={{ display: "grid", gap: 1 }}>

@@ -13,6 +13,7 @@ import { Portrait } from "../components/Arch";
 import { PlainText } from "../components/PlainText";
 import { useCopy } from "../components/useCopy";
 import { When } from "../components/When";
+import { newId } from "../live/id";
 import { NameField } from "./NameField";
 import type { AnswersStore, Me } from "./store";
 import { useSay } from "./useSay";
@@ -135,9 +136,10 @@ function Words({ comment, store, me }: { comment: ShownComment; store: AnswersSt
 export function Reply({ to, store, me, onDone }: { to: string; store: AnswersStore | null; me: Me | null; onDone: () => void }) {
   const { say, busy } = useSay(store);
   const [waiting, setWaiting] = useState<string | null>(null);
+  const [id] = useState(() => newId());
   const send = async (body: string) => {
     if (!me?.name) return setWaiting(body);
-    if (await say({ do: "reply", to, body })) onDone();
+    if (await say({ do: "reply", id, to, body })) onDone();
   };
   if (waiting !== null) {
     return (
@@ -146,7 +148,7 @@ export function Reply({ to, store, me, onDone }: { to: string; store: AnswersSto
         me={me}
         onCancel={() => setWaiting(null)}
         onNamed={async () => {
-          if (await say({ do: "reply", to, body: waiting })) onDone();
+          if (await say({ do: "reply", id, to, body: waiting })) onDone();
         }}
       />
     );

@@ -1,4 +1,5 @@
 import { Watcher, type Span } from "#core/viewing/watcher";
+import { newId } from "../live/id";
 import type { Player } from "./player";
 
 interface Batch {
@@ -68,7 +69,7 @@ export class SpanReporter {
   #gather(): void {
     const spans = this.#watcher.take();
     if (spans.length === 0) return;
-    this.#pending.push({ batch: crypto.randomUUID(), spans });
+    this.#pending.push({ batch: newId(), spans });
     keep(this.token, this.#pending);
   }
 

@@ -12,6 +12,7 @@ import { WriteField } from "../answers/Thread";
 import { Notice } from "../components/Notice";
 import { PlainText } from "../components/PlainText";
 import { Day, When } from "../components/When";
+import { newId } from "../live/id";
 import { requireMember } from "../services/guard.server";
 import { answerJson } from "../services/json.server";
 import type { Route } from "./+types/answers";
@@ -83,7 +84,7 @@ function Item({ waiting, onMark }: { waiting: Waiting; onMark: (deed: "read" | "
   const { kind, subject, token, title, who, words, at, ask, answer, when, unread, thread } = waiting;
   const [replying, setReplying] = useState(false);
   // What was not clear has no thread yet: the reply begins one at that moment.
-  const reply: Reply | null = thread ? (body) => ({ do: "reply", to: thread, body }) : kind === "not-clear" && at !== null ? (body) => ({ do: "comment", body, at, until: null }) : null;
+  const reply: Reply | null = thread ? (id, body) => ({ do: "reply", id, to: thread, body }) : kind === "not-clear" && at !== null ? (id, body) => ({ do: "comment", id, body, at, until: null }) : null;
   const address = `/w/${token}${at === null ? "" : `#t=${toSeconds(at)}`}`;
   return (
     <Box component="li" data-unread={unread || undefined} sx={{ borderBottom: "1px solid", borderColor: "mist", borderLeft: "6px solid", borderLeftColor: KIND_COLOR[kind], px: 2, py: 1.25, display: "grid", gap: 0.25, "&:last-of-type": { borderBottom: 0 } }}>
@@ -137,16 +138,17 @@ function Item({ waiting, onMark }: { waiting: Waiting; onMark: (deed: "read" | "
 }
 
 /** What a reply from here says at the recording. */
-type Reply = (body: string) => Said;
+type Reply = (id: string, body: string) => Said;
 
 /** Replies without leaving the list. */
 function ReplyFromHere({ token, reply, onDone }: { token: string; reply: Reply; onDone: (sent: boolean) => void }) {
   const [busy, setBusy] = useState(false);
   const [problem, setProblem] = useState<string | null>(null);
+  const [id] = useState(() => newId());
   const send = async (body: string) => {
     setBusy(true);
     try {
-      await sayAt(token, reply(body));
+      await sayAt(token, reply(id, body));
       onDone(true);
     } catch (error) {
       if (!(error instanceof Refused)) throw error;

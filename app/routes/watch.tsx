@@ -62,7 +62,12 @@ export async function loader({ context, params }: Route.LoaderArgs) {
 
 const AGAIN_MS = 2_000;
 
-export default function Watch({ loaderData }: Route.ComponentProps) {
+/** Nothing of one recording stays when another is opened. */
+export default function Watch(props: Route.ComponentProps) {
+  return <WatchPage key={props.loaderData.token} {...props} />;
+}
+
+function WatchPage({ loaderData }: Route.ComponentProps) {
   const { id, title, sender, createdAt, playable, token, hasPoster, mine, link, audience, served, answer, people, chapters, captions } = loaderData;
   const unfinished = playable?.state !== "complete";
   useRefresh(unfinished, AGAIN_MS);
@@ -132,7 +137,6 @@ export default function Watch({ loaderData }: Route.ComponentProps) {
           {playable ? (
             <>
               <Screen
-                key={token}
                 {...{ player, attach, opening, playable, hasPoster, title, captions }}
                 onComment={() => field.current?.focus()}
                 onReact={(place) => void react(REACTIONS[place]!)}

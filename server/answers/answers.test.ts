@@ -111,6 +111,15 @@ describe("comments", () => {
     await expect(there.say({ do: "reply", to: id, body: "x" })).rejects.toMatchObject({ status: 404 });
   });
 
+  it("sent again under the same name are made once, and never in somebody else's name", async () => {
+    const recording = await fresh();
+    const [ida, tom] = [await guest(recording).as("Ida"), await guest(recording).as("Tom")];
+    const id = crypto.randomUUID();
+    expect(await Promise.all([1, 2, 3].map(() => ida.say({ ...comment("Once"), id })))).toEqual([id, id, id]);
+    expect(await runtime.comments.list(recording.id)).toHaveLength(1);
+    await expect(tom.say({ ...comment("Mine"), id })).rejects.toMatchObject({ status: 409 });
+  });
+
   it("beyond the end are refused", async () => {
     const ida = await guest(await fresh()).as("Ida");
     await expect(ida.say(comment("Late", 60 * S))).rejects.toMatchObject({ code: "beyond-the-end" });
@@ -310,7 +319,7 @@ describe("what comes in", () => {
   ])("%j is refused with a reason", (said, why) => expect(sayForm.validate(said).error?.message ?? "").toMatch(why));
 
   it("keeps the words and loses disguises", () => {
-    expect(sayForm.validate({ do: "comment", body: "<script>alert(1)</script>\u202e", at: 0 }).value).toEqual({ do: "comment", body: "<script>alert(1)</script>", at: 0, until: null });
+    expect(sayForm.validate({ do: "comment", body: "<script>alert(1)</script>\u202e", at: 0 }).value).toEqual({ do: "comment", id: expect.stringMatching(/^[\da-f-]{36}$/), body: "<script>alert(1)</script>", at: 0, until: null });
     expect(sayForm.validate({ do: "answer", answer: { kind: "not-clear", at: 5 } }).value.answer).toEqual({ kind: "not-clear", at: 5, words: "" });
   });
 

@@ -1,4 +1,5 @@
 import { randomUUID } from "node:crypto";
+import type { Transaction } from "sequelize";
 import { mayOnComment } from "#core/access/access";
 import type { AnnotatedComment, ReadComment } from "#core/answers/web-annotation";
 import { tidyComment, COMMENT_MAX } from "#core/answers/text";
@@ -47,20 +48,21 @@ export class Comments {
     return this.db.rows<ShownComment>(`select ${COMMENT_COLUMNS} from ${COMMENT_TABLES} where c.recording_id = $1 order by c.at_us, c.created_at limit ${MOST}`, [recordingId]);
   }
 
-  async add(recordingId: string, viewer: Viewer, { body, at, until }: { body: string; at: Micros; until: Micros | null }): Promise<string> {
+  /** The same id again, after an answer that was lost, makes nothing new. */
+  async add(recordingId: string, viewer: Viewer, { id, body, at, until }: { id: string; body: string; at: Micros; until: Micros | null }): Promise<string> {
     requireName(viewer);
     await requireMoment(this.db, recordingId, until ?? at);
     return this.events.within(recordingId, async (transaction) => {
-      const id = randomUUID();
+      if (await this.#isThere(recordingId, viewer, id, transaction)) return { result: id, events: [] };
       await this.db.rows("insert into comments (id, recording_id, viewer_id, body, at_us, until_us) values ($1, $2, $3, $4, $5, $6) returning id", [id, recordingId, viewer.id, body, at, until], transaction);
       return { result: id, events: [event(id)] };
     });
   }
 
-  async reply(recordingId: string, viewer: Viewer, { to, body }: { to: string; body: string }): Promise<string> {
+  async reply(recordingId: string, viewer: Viewer, { id, to, body }: { id: string; to: string; body: string }): Promise<string> {
     requireName(viewer);
     return this.events.within(recordingId, async (transaction) => {
-      const id = randomUUID();
+      if (await this.#isThere(recordingId, viewer, id, transaction)) return { result: id, events: [] };
       // A reply to a reply stands in the same thread.
       const [row] = await this.db.rows(
         `insert into comments (id, recording_id, viewer_id, reply_to, body, at_us)
@@ -145,6 +147,13 @@ export class Comments {
       }
       return { result: events.length, events };
     });
+  }
+
+  /** Has this viewer's page made this one already? @throws {Problem} 409 for somebody else's id */
+  async #isThere(recordingId: string, viewer: Viewer, id: string, transaction: Transaction): Promise<boolean> {
+    const [row] = await this.db.rows<{ mine: boolean }>("select viewer_id = $2 and recording_id = $3 as mine from comments where id = $1", [id, viewer.id, recordingId], transaction);
+    if (row && !row.mine) throw new Problem(409, "other-comment", "There is another comment by this id.");
+    return row !== undefined;
   }
 
   async #require(recordingId: string, viewer: Viewer, deed: "edit" | "remove" | "settle", id: string): Promise<void> {

@@ -1,3 +1,4 @@
+import { randomUUID } from "node:crypto";
 import Joi from "joi";
 import { ASK_KINDS, askProblem, REACTIONS, type Ask } from "#core/answers/kinds";
 import { COMMENT_MAX, tidyComment } from "#core/answers/text";
@@ -19,11 +20,13 @@ export const nameField = Joi.string()
   .messages({ "any.required": "Give your name.", "string.empty": "Give your name.", "string.max": "Use at most 80 characters." });
 
 const words = text(COMMENT_MAX, "Write something.");
+/** The name that a page gives to what it makes: sent again after a lost answer, it is made once. */
+const made = Joi.string().uuid().default(() => randomUUID());
 /** Everything a viewer can say, by its `do`. */
 const SAY = {
   name: { name: nameField },
-  comment: { body: words, at: moment.required(), until: moment.greater(Joi.ref("at")).allow(null).default(null).messages({ "number.greater": "The stretch ends before it begins." }) },
-  reply: { to: id, body: words },
+  comment: { id: made, body: words, at: moment.required(), until: moment.greater(Joi.ref("at")).allow(null).default(null).messages({ "number.greater": "The stretch ends before it begins." }) },
+  reply: { id: made, to: id, body: words },
   edit: { id, body: words },
   remove: { id },
   settle: { id, settled: Joi.boolean().required() },

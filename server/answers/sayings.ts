@@ -11,8 +11,8 @@ import type { Viewers, Who } from "./viewers";
 /** What a page of a recording sends, as `sayForm` lets it through. */
 export type Said =
   | { do: "name"; name: string }
-  | { do: "comment"; body: string; at: Micros; until: Micros | null }
-  | { do: "reply"; to: string; body: string }
+  | { do: "comment"; id: string; body: string; at: Micros; until: Micros | null }
+  | { do: "reply"; id: string; to: string; body: string }
   | { do: "edit"; id: string; body: string }
   | { do: "remove"; id: string }
   | { do: "settle"; id: string; settled: boolean }
