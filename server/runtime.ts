@@ -109,7 +109,7 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
     spans: new Spans(db, (recordingId) => folds.soon(recordingId)),
     figures: new Figures(db, folds),
     demo: [],
-    people: (recordingId, ask, today) => peopleOf(db, folds, recordingId, ask, today),
+    people: async (recordingId, ask, today) => peopleOf(db, recordingId, await folds.viewing(recordingId), ask, today),
     async close() {
       await streams.close();
       await folds.close();

@@ -6,7 +6,7 @@ import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import { ASK_KINDS, askProblem, type Ask, type AskKind } from "#core/answers/kinds";
 
-export const ASK_NAMES: Record<AskKind, string> = { nothing: "Nothing", nod: "A nod", choice: "A choice", words: "An answer in words" };
+const ASK_NAMES: Record<AskKind, string> = { nothing: "Nothing", nod: "A nod", choice: "A choice", words: "An answer in words" };
 
 /** What the sender asks, as it is being written. */
 export type AskDraft = Omit<Ask, "closed">;

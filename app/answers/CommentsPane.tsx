@@ -43,8 +43,7 @@ export function CommentsPane({ store, state, player, token, link, anchor, onAnch
     for (const some of of.values()) some.sort((a, b) => (a.createdAt < b.createdAt ? -1 : 1));
     return of;
   }, [comments]);
-  const at = usePlayerValue(player, (s) => (follow && s.started ? currentThread(roots, s.time) : null));
-  const current = follow ? at : null;
+  const current = usePlayerValue(player, (s) => (follow && s.started ? currentThread(roots, s.time) : null));
   useEffect(() => {
     const item = current && list.current?.querySelector(`#c-${CSS.escape(current)}`);
     // Within the pane only: the page itself does not move under the reader.

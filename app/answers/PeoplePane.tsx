@@ -48,7 +48,7 @@ export function PeoplePane({ recordingId, people, ask, link }: Props) {
 }
 
 /** Each group has its own sign besides its words. */
-export const GROUP_SIGN: Record<Group, string> = { answered: "▲", watched: "◭", opened: "△", "not-opened": "·" };
+const GROUP_SIGN: Record<Group, string> = { answered: "▲", watched: "◭", opened: "△", "not-opened": "·" };
 
 function GroupList({ group, count, rows, ask, link, recordingId }: { group: Group; count: number; rows: PersonRow[]; ask: Ask; link: string; recordingId: string }) {
   // Who gave no name cannot be told apart here; the figures have a row for each.

@@ -133,26 +133,15 @@ function Words({ comment, store, me }: { comment: ShownComment; store: AnswersSt
   );
 }
 
-export function Reply({ to, store, me, onDone }: { to: string; store: AnswersStore | null; me: Me | null; onDone: () => void }) {
+function Reply({ to, store, me, onDone }: { to: string; store: AnswersStore | null; me: Me | null; onDone: () => void }) {
   const { say, busy } = useSay(store);
   const [waiting, setWaiting] = useState<string | null>(null);
   const [id] = useState(() => newId());
-  const send = async (body: string) => {
-    if (!me?.name) return setWaiting(body);
+  const send = async (body: string, named = Boolean(me?.name)) => {
+    if (!named) return setWaiting(body);
     if (await say({ do: "reply", id, to, body })) onDone();
   };
-  if (waiting !== null) {
-    return (
-      <NameField
-        store={store}
-        me={me}
-        onCancel={() => setWaiting(null)}
-        onNamed={async () => {
-          if (await say({ do: "reply", id, to, body: waiting })) onDone();
-        }}
-      />
-    );
-  }
+  if (waiting !== null) return <NameField store={store} me={me} onCancel={() => setWaiting(null)} onNamed={() => void send(waiting, true)} />;
   return <WriteField label="Your reply" start="" button="Reply" busy={busy} onSend={(body) => void send(body)} onCancel={onDone} />;
 }
 

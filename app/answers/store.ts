@@ -1,4 +1,4 @@
-import type { Answer, Ask } from "#core/answers/kinds";
+import type { Ask } from "#core/answers/kinds";
 import type { ShownComment } from "#server/answers/comments";
 import type { ShownReaction } from "#server/answers/reactions";
 import type { Said } from "#server/answers/sayings";
@@ -107,8 +107,6 @@ export class AnswersStore {
     if (!this.#state.live) this.deeds.reload();
     return id;
   }
-
-  answer = (answer: Answer): Promise<string | null> => this.say({ do: "answer", answer });
 
   #listen(): void {
     if (this.#closed) return;

@@ -3,8 +3,7 @@ import { refusalOf, type Answer, type Ask } from "#core/answers/kinds";
 import { viewerFigures, type ViewerFigures } from "#core/viewing/figures";
 import type { Micros } from "#core/time/micros";
 import type { Database } from "../database/connection";
-import type { Folds } from "../viewing/folds";
-import { lengthOf } from "./moments";
+import type { Viewing } from "../viewing/folds";
 
 /** One person, or one browser without a name, as the sender sees them. */
 export interface PersonRow {
@@ -64,7 +63,7 @@ export interface Part {
   offset: number;
   limit: number;
 }
-export const FIRST_PEOPLE: Part = { offset: 0, limit: 200 };
+const FIRST_PEOPLE: Part = { offset: 0, limit: 200 };
 const MOST_KNOWN = 5_000;
 
 const VIEWERS = `select v.id, v.number, v.invite_id as "inviteId", coalesce(m.name, g.name) as name, v.member_id is not null as member, v.named, a.answer, a.answered_at as "answeredAt",
@@ -75,8 +74,8 @@ const KNOWN = "v.id in (select w.id from invites i join viewers w on w.invite_id
 const LOOSE = "v.invite_id is null and not exists (select 1 from answers o where o.viewer_id = v.id)";
 
 /** Who was asked and who came, and how far each is. @param today the sender's calendar day, `2026-11-30` */
-export async function peopleOf(db: Database, folds: Folds, recordingId: string, ask: Ask, today: string, { offset, limit }: Part = FIRST_PEOPLE): Promise<People> {
-  const [invites, known, loose, [numbers], folded, length] = await Promise.all([
+export async function peopleOf(db: Database, recordingId: string, { folded, length }: Viewing, ask: Ask, today: string, { offset, limit }: Part = FIRST_PEOPLE): Promise<People> {
+  const [invites, known, loose, [numbers]] = await Promise.all([
     db.rows<InviteRow>("select id, name, email, key from invites where recording_id = $1 order by created_at, id", [recordingId]),
     db.rows<ViewerRow>(`${VIEWERS} and ${KNOWN} order by v.last_opened_at desc limit ${MOST_KNOWN}`, [recordingId]),
     db.rows<ViewerRow>(`${VIEWERS} and ${LOOSE} and v.named order by v.last_opened_at desc, v.number limit $2 offset $3`, [recordingId, limit, offset]),
@@ -85,8 +84,6 @@ export async function peopleOf(db: Database, folds: Folds, recordingId: string, 
          from viewers v where v.recording_id = $1 and v.number >= 0 and not exists (select 1 from answers o where o.viewer_id = v.id)`,
       [recordingId],
     ),
-    folds.of(recordingId),
-    lengthOf(db, recordingId),
   ]);
   const figures = (number: number) => viewerFigures(folded, number, length);
   const watchers = (some: number[]) => some.filter((n) => figures(n).watched).length;

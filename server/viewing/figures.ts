@@ -4,7 +4,6 @@ import { playedAgain, recordingFigures, seenBy, type Chapter, type RecordingFigu
 import { union, type RangeSet } from "#core/time/ranges";
 import type { Micros } from "#core/time/micros";
 import { viewingStatements } from "#core/viewing/xapi";
-import { lengthOf } from "../answers/moments";
 import { peopleOf, type Part, type People, type PersonRow } from "../answers/people";
 import type { Database } from "../database/connection";
 import type { Folds } from "./folds";
@@ -56,14 +55,14 @@ export class Figures {
   ) {}
 
   async one(recordingId: string, ask: Ask, today: string, part?: Part): Promise<OneRecording> {
-    const [length, folded, [recording], comments, reactions, unclear, people] = await Promise.all([
-      lengthOf(this.db, recordingId),
-      this.folds.of(recordingId),
+    const viewing = await this.folds.viewing(recordingId);
+    const { folded, length } = viewing;
+    const [[recording], comments, reactions, unclear, people] = await Promise.all([
       this.db.rows<{ chapters: Chapter[] }>("select chapters from recordings where id = $1", [recordingId]),
       this.db.rows<{ at: number }>("select at_us::float8 as at from comments where recording_id = $1 and reply_to is null and removed_at is null order by at_us", [recordingId]),
       this.db.rows<{ kind: ReactionKind; at: number }>("select kind, at_us::float8 as at from reactions where recording_id = $1 order by at_us", [recordingId]),
       this.db.rows<{ at: number }>(`select (answer ->> 'at')::float8 as at from answers where recording_id = $1 and answer ->> 'kind' = 'not-clear'`, [recordingId]),
-      peopleOf(this.db, this.folds, recordingId, ask, today, part),
+      peopleOf(this.db, recordingId, viewing, ask, today, part),
     ]);
     const { chapters } = recording!;
     const notClear = [...unclear.map((u) => u.at), ...reactions.filter((r) => r.kind === "not-clear").map((r) => r.at)];
@@ -119,7 +118,7 @@ export class Figures {
 
   /** Every viewer as xAPI statements, as one JSON array, a piece at a time. The sender is left out. */
   async *statements(recordingId: string, url: string, title: string): AsyncGenerator<string> {
-    const [length, folded] = [await lengthOf(this.db, recordingId), await this.folds.of(recordingId)];
+    const { folded, length } = await this.folds.viewing(recordingId);
     let separator = "[\n";
     for (let after = -1; ; ) {
       const viewers = await this.db.rows<{ id: string; number: number; name: string | null; firstOpenedAt: Date; lastOpenedAt: Date }>(

@@ -3,6 +3,7 @@ import type { Logger } from "pino";
 import { attentionStrip, recordingFigures } from "#core/viewing/figures";
 import { fold, NOTHING_FOLDED, type Folded, type SpanColumns } from "#core/viewing/fold";
 import { packFolded, unpackFolded } from "#core/viewing/pack";
+import type { Micros } from "#core/time/micros";
 import { lengthOf } from "../answers/moments";
 import type { Database } from "../database/connection";
 
@@ -10,6 +11,12 @@ interface Kept {
   folded: Folded;
   /** all spans of transactions before this one are in it */
   through: string;
+}
+
+/** What was watched of a recording, and how long it is. */
+export interface Viewing {
+  folded: Folded;
+  length: Micros;
 }
 
 /** Parts of the strip that lists show. */
@@ -53,6 +60,12 @@ export class Folds {
     return fresh ? fold(folded, columnsOf(fresh), viewers) : folded;
   }
 
+  /** The same, with how long the recording is now: what every figure is counted from. */
+  async viewing(recordingId: string): Promise<Viewing> {
+    const [folded, length] = await Promise.all([this.of(recordingId), lengthOf(this.db, recordingId)]);
+    return { folded, length };
+  }
+
   /** Folds and keeps soon, once for however many spans come until then. */
   soon(recordingId: string): void {
     if (this.#soon.has(recordingId)) return;
@@ -65,9 +78,8 @@ export class Folds {
 
   /** Keeps what was folded, and what lists show of it. */
   async keep(recordingId: string): Promise<void> {
-    const all = await this.of(recordingId);
+    const { folded: all, length } = await this.viewing(recordingId);
     const settled = this.#kept.get(recordingId)!;
-    const length = await lengthOf(this.db, recordingId);
     const { watched, finished, averageShare, curve } = recordingFigures(all, length, { points: STRIP_PARTS });
     await this.db.rows(
       `insert into folds as f (recording_id, folded, through, watched, finished, share, strip)
