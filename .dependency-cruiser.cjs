@@ -22,8 +22,18 @@ module.exports = {
       from: { path: `^${room}/` },
       to: { path: `^(${Object.keys(below).join("|")})/`, pathNot: `^(${[room, ...rooms].join("|")})/` },
     })),
-    { name: "core-is-pure", severity: "error", from: { path: "^core/", pathNot: TEST }, to: { dependencyTypes: ["core", "npm", "npm-dev"], pathNot: PURE } },
-    { name: "no-test-code-ships", severity: "error", from: { path: `^(${Object.keys(below).join("|")})/`, pathNot: TEST }, to: { path: "^(testing|e2e|bench)/" } },
+    {
+      name: "core-is-pure",
+      severity: "error",
+      from: { path: "^core/", pathNot: TEST },
+      to: { dependencyTypes: ["core", "npm", "npm-dev"], pathNot: PURE },
+    },
+    {
+      name: "no-test-code-ships",
+      severity: "error",
+      from: { path: `^(${Object.keys(below).join("|")})/`, pathNot: TEST },
+      to: { path: "^(testing|e2e|bench)/" },
+    },
     { name: "no-cycles", severity: "error", from: {}, to: { circular: true, dependencyTypesNot: ["type-only"] } },
   ],
   options: {

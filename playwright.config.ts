@@ -1,7 +1,14 @@
 import { defineConfig } from "@playwright/test";
 
 const port = Number(process.env.TEST_PORT ?? 5191);
-const flags = ["--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync"];
+const flags = [
+  "--disable-gpu",
+  "--disable-quic",
+  "--no-first-run",
+  "--disable-background-networking",
+  "--disable-component-update",
+  "--disable-sync",
+];
 
 export default defineConfig({
   testDir: "e2e",
@@ -20,7 +27,12 @@ export default defineConfig({
     launchOptions: {
       executablePath: "/usr/bin/chromium",
       chromiumSandbox: process.getuid?.() !== 0,
-      args: [...flags, "--use-fake-ui-for-media-stream", "--use-fake-device-for-media-stream", "--autoplay-policy=no-user-gesture-required"],
+      args: [
+        ...flags,
+        "--use-fake-ui-for-media-stream",
+        "--use-fake-device-for-media-stream",
+        "--autoplay-policy=no-user-gesture-required",
+      ],
     },
   },
   webServer: {

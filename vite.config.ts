@@ -4,14 +4,18 @@ import { defineConfig } from "vite";
 // The server bundle starts at bin/main.ts, so that the plain handlers (ingest, media) and
 // React Router's loaders share one set of modules, one connection pool and one cache.
 /**
- * The player's own code stands in one chunk without React: the served watch page runs it first, and everything else after it. What it shares
+ * The player's own code stands in one chunk without React: the served watch page runs it first, and everything else
+ * after it. What it shares
  * with other pages stands apart, so that they do not load the player.
  */
 function chunkOf(id: string): string | undefined {
   if (/\/(?:hls\.js|app\/player\/(?:early|layer|player|place)\.ts)/.test(id)) return "player";
   if (/\/core\/(?:time\/|sync\/|answers\/fragment)/.test(id)) return "time";
   // What every page needs, in one request.
-  if (/\/node_modules\/(?:react|react-dom|react-router|scheduler|cookie|@emotion|stylis|notistack|clsx|goober)\//.test(id)) return "frame";
+  if (
+    /\/node_modules\/(?:react|react-dom|react-router|scheduler|cookie|@emotion|stylis|notistack|clsx|goober)\//.test(id)
+  )
+    return "frame";
   return undefined;
 }
 
@@ -24,7 +28,19 @@ export default defineConfig(({ isSsrBuild }) => ({
   // Development only: what the server room uses is never bundled for the browser.
   optimizeDeps: {
     include: ["mediabunny", "hls.js", "idb"],
-    exclude: ["@node-rs/argon2", "compression", "express", "joi", "pg", "pg-boss", "pino", "rate-limiter-flexible", "sequelize", "sharp", "umzug"],
+    exclude: [
+      "@node-rs/argon2",
+      "compression",
+      "express",
+      "joi",
+      "pg",
+      "pg-boss",
+      "pino",
+      "rate-limiter-flexible",
+      "sequelize",
+      "sharp",
+      "umzug",
+    ],
   },
   worker: { format: "es" },
   ssr: { noExternal: [/^@mui\//] },

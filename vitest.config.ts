@@ -8,7 +8,14 @@ export default defineConfig({
     maxWorkers: 2,
     projects: [
       { test: { ...shared, name: "core", include: ["{core,capture,app,bin}/**/*.test.{ts,tsx}"] } },
-      { test: { ...shared, name: "server", include: ["{server,demo}/**/*.test.ts"], globalSetup: ["./testing/postgres.setup.ts"] } },
+      {
+        test: {
+          ...shared,
+          name: "server",
+          include: ["{server,demo}/**/*.test.ts"],
+          globalSetup: ["./testing/postgres.setup.ts"],
+        },
+      },
     ],
   },
 });

@@ -10,7 +10,13 @@ import { NonceContext, PlayerModulesContext } from "./components/nonce";
 
 const GIVE_UP_MS = 10_000;
 
-export default function handleRequest(request: Request, status: number, headers: Headers, entry: EntryContext, context: AppLoadContext) {
+export default function handleRequest(
+  request: Request,
+  status: number,
+  headers: Headers,
+  entry: EntryContext,
+  context: AppLoadContext,
+) {
   const { nonce, runtime } = context;
   // A cache of its own for each request: styles carry the request's nonce.
   const cache = createCache({ key: "cn", nonce });
@@ -47,7 +53,9 @@ export default function handleRequest(request: Request, status: number, headers:
   });
 }
 
-/** The build puts the player's own code in chunks by these names; in development there are none, and the page brings it. */
+/**
+ * The build puts the player's own code in chunks by these names; in development there are none, and the page brings it.
+ */
 function playerModules({ manifest }: EntryContext): string[] {
   return manifest.routes["routes/watch"]?.imports?.filter((file) => /\/(?:player|time)-[\w-]+\.js$/.test(file)) ?? [];
 }

@@ -27,7 +27,8 @@ export interface Pages {
 }
 
 /**
- * The one HTTP server. Segments, media bytes and `/healthz` go through plain handlers, with no framework between them and the
+ * The one HTTP server. Segments, media bytes and `/healthz` go through plain handlers, with no framework between them
+ * and the
  * socket; everything else is React Router's.
  */
 export function createHttpServer(runtime: Runtime, pages: Pages): Server {
@@ -42,9 +43,14 @@ export function createHttpServer(runtime: Runtime, pages: Pages): Server {
     setSecurityHeaders(res, { https });
     const path = pathOf(req);
     if (path === "/healthz") return void health(runtime, req, res);
-    if (path.startsWith("/ingest/")) return void plain(req, res, async () => ingest(req, res, path, await memberOf(req)));
-    if (path.startsWith("/w/") && isMediaPath(path)) return void plain(req, res, async () => media(req, res, path, await memberOf(req)));
-    if (isEventsPath(path)) return void plain(req, res, async () => events(req, res, path, { member: await memberOf(req), guestKey: readCookie(req.headers.cookie, GUEST_COOKIE) }));
+    if (path.startsWith("/ingest/"))
+      return void plain(req, res, async () => ingest(req, res, path, await memberOf(req)));
+    if (path.startsWith("/w/") && isMediaPath(path))
+      return void plain(req, res, async () => media(req, res, path, await memberOf(req)));
+    if (isEventsPath(path))
+      return void plain(req, res, async () =>
+        events(req, res, path, { member: await memberOf(req), guestKey: readCookie(req.headers.cookie, GUEST_COOKIE) }),
+      );
     framework(req, res);
   });
   // Longer than proxies and clients keep a connection, so that none is closed under a request that is just being sent.
@@ -84,7 +90,9 @@ function createFramework(runtime: Runtime, { build, assets, dev }: Pages) {
       getLoadContext: async (req) => {
         const sessionToken = readCookie(req.headers.cookie, SESSION_COOKIE);
         return {
-          ...{ runtime, sessionToken, dev: dev !== null },
+          runtime,
+          sessionToken,
+          dev: dev !== null,
           member: await runtime.sessions.member(sessionToken),
           guestKey: readCookie(req.headers.cookie, GUEST_COOKIE),
           nonce: randomBytes(16).toString("base64"),
@@ -113,14 +121,27 @@ function fail(runtime: Runtime, req: IncomingMessage, res: ServerResponse, error
   // A client that went away in the middle is no fault of ours.
   if ((error as NodeJS.ErrnoException).code === "ECONNRESET") return void res.destroy();
   runtime.log.error({ err: error, path: forLog(pathOf(req)) }, "request failed");
-  sendProblem(req, res, new Problem(500, "server-error", "Something went wrong on the server. Nothing that was acknowledged is lost. Try again."));
+  sendProblem(
+    req,
+    res,
+    new Problem(
+      500,
+      "server-error",
+      "Something went wrong on the server. Nothing that was acknowledged is lost. Try again.",
+    ),
+  );
 }
 
 function logWhenDone(runtime: Runtime, req: IncomingMessage, res: ServerResponse) {
   const start = process.hrtime.bigint();
   res.once("close", () => {
     const ms = Number(process.hrtime.bigint() - start) / 1e6;
-    const line = { method: req.method, path: forLog(pathOf(req)), status: res.statusCode, ms: Math.round(ms * 10) / 10 };
+    const line = {
+      method: req.method,
+      path: forLog(pathOf(req)),
+      status: res.statusCode,
+      ms: Math.round(ms * 10) / 10,
+    };
     if (res.statusCode >= 500) runtime.log.warn(line, "request");
     else runtime.log.debug(line, "request");
   });

@@ -31,7 +31,8 @@ export interface Front {
 const LEAST_FREE_BYTES = 200 * 1024 * 1024;
 
 /**
- * Starts everything: settings, the data directory's claim, the database, the migrations, the workers, the sample, the server.
+ * Starts everything: settings, the data directory's claim, the database, the migrations, the workers, the sample, the
+ * server.
  * @throws {StartError} with a message that tells what to do
  */
 export async function start(env: Record<string, string | undefined>, front: Front): Promise<Started> {
@@ -62,7 +63,10 @@ export async function start(env: Record<string, string | undefined>, front: Fron
 }
 
 /** Does something with everything but the server, and ends. @throws {StartError} as when the server is running */
-export async function once(env: Record<string, string | undefined>, work: (runtime: Runtime) => Promise<void>): Promise<void> {
+export async function once(
+  env: Record<string, string | undefined>,
+  work: (runtime: Runtime) => Promise<void>,
+): Promise<void> {
   const { runtime, stop } = await open(env);
   try {
     await work(runtime);
@@ -98,16 +102,26 @@ async function open(env: Record<string, string | undefined>) {
 async function checkDisk(dir: string) {
   const { bavail, bsize } = await statfs(dir);
   if (bavail * bsize < LEAST_FREE_BYTES) {
-    throw new StartError(`The disk of ${dir} is full: ${Math.floor((bavail * bsize) / 1e6)} MB are free, 200 MB are needed. Free some, or set DATA_DIR.`);
+    throw new StartError(
+      `The disk of ${dir} is full: ${Math.floor((bavail * bsize) / 1e6)} MB are free, 200 MB are needed. Free some, or set DATA_DIR.`,
+    );
   }
 }
 
 function explained(cause: unknown, env: Record<string, string | undefined>): unknown {
   const { code, message } = cause as NodeJS.ErrnoException;
-  if (cause instanceof SettingsError || cause instanceof ClusterError || cause instanceof LockedError) return new StartError(message, { cause });
-  if (code === "EADDRINUSE") return new StartError(`Port ${env.PORT ?? 5180} is taken by another program. Stop it, or set PORT.`, { cause });
-  if (code === "EACCES") return new StartError(`This user may not do that: ${message}. Set PORT above 1023, or DATA_DIR to a place of yours.`, { cause });
-  if (code === "ENOSPC") return new StartError("The disk is full. Free some, or set DATA_DIR to another place.", { cause });
-  if ((cause as Error).name?.startsWith("SequelizeConnection")) return new StartError(`The database does not answer: ${message}. Check DATABASE_URL.`, { cause });
+  if (cause instanceof SettingsError || cause instanceof ClusterError || cause instanceof LockedError)
+    return new StartError(message, { cause });
+  if (code === "EADDRINUSE")
+    return new StartError(`Port ${env.PORT ?? 5180} is taken by another program. Stop it, or set PORT.`, { cause });
+  if (code === "EACCES")
+    return new StartError(
+      `This user may not do that: ${message}. Set PORT above 1023, or DATA_DIR to a place of yours.`,
+      { cause },
+    );
+  if (code === "ENOSPC")
+    return new StartError("The disk is full. Free some, or set DATA_DIR to another place.", { cause });
+  if ((cause as Error).name?.startsWith("SequelizeConnection"))
+    return new StartError(`The database does not answer: ${message}. Check DATABASE_URL.`, { cause });
   return cause;
 }

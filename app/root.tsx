@@ -12,7 +12,9 @@ import { Trouble } from "./components/Trouble";
 import { theme } from "./theme";
 
 export const meta: Route.MetaFunction = () => [{ title: "Clear Nod" }];
-export const links: Route.LinksFunction = () => [{ rel: "icon", href: "/icons/ready.svg", type: "image/svg+xml", id: "favicon" }];
+export const links: Route.LinksFunction = () => [
+  { rel: "icon", href: "/icons/ready.svg", type: "image/svg+xml", id: "favicon" },
+];
 
 export function Layout({ children }: { children: ReactNode }) {
   const nonce = use(NonceContext);
@@ -23,7 +25,11 @@ export function Layout({ children }: { children: ReactNode }) {
         <meta name="viewport" content="width=device-width, initial-scale=1" />
         <meta name="color-scheme" content="light dark" />
         {/* Notices style themselves when they load; this is how their library learns what the policy allows. */}
-        <script nonce={nonce} suppressHydrationWarning dangerouslySetInnerHTML={{ __html: "window.__nonce__=document.currentScript.nonce" }} />
+        <script
+          nonce={nonce}
+          suppressHydrationWarning
+          dangerouslySetInnerHTML={{ __html: "window.__nonce__=document.currentScript.nonce" }}
+        />
         <Meta />
         <Links />
       </head>

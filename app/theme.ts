@@ -71,14 +71,19 @@ export const theme = createTheme({
     MuiButtonBase: { defaultProps: { disableRipple: true }, styleOverrides: { root: { fontFamily: "inherit" } } },
     MuiButton: { defaultProps: { disableElevation: true }, styleOverrides: { root: { minHeight: 40 } } },
     MuiPaper: { defaultProps: { elevation: 0, variant: "outlined" } },
-    MuiMenu: { defaultProps: { transitionDuration: 0 }, styleOverrides: { paper: { border: "1px solid var(--mui-palette-mist)" } } },
+    MuiMenu: {
+      defaultProps: { transitionDuration: 0 },
+      styleOverrides: { paper: { border: "1px solid var(--mui-palette-mist)" } },
+    },
     MuiDialog: { defaultProps: { transitionDuration: 0 } },
     MuiCssBaseline: {
       styleOverrides: {
         "*:focus-visible": { outline: "3px solid var(--mui-palette-marigold-main)", outlineOffset: 2 },
         ".clock": { fontVariantNumeric: "tabular-nums" },
         a: { color: "var(--mui-palette-primary-main)" },
-        "@media (prefers-reduced-motion: reduce)": { "*": { animation: "none !important", transition: "none !important" } },
+        "@media (prefers-reduced-motion: reduce)": {
+          "*": { animation: "none !important", transition: "none !important" },
+        },
       },
     },
   },

@@ -8,7 +8,16 @@ import { openRig, type Figure, type Rig } from "./rig";
 import { ingest, serve } from "./traffic";
 import { firstFrame, sync } from "./watch";
 
-const BENCHES: Record<string, (rig: Rig) => Promise<Figure[]>> = { publish, sync, "first-frame": firstFrame, ingest, serve, figures, library, events };
+const BENCHES: Record<string, (rig: Rig) => Promise<Figure[]>> = {
+  publish,
+  sync,
+  "first-frame": firstFrame,
+  ingest,
+  serve,
+  figures,
+  library,
+  events,
+};
 
 const { values } = parseArgs({ options: { only: { type: "string" }, json: { type: "string" } } });
 if (values.only && !BENCHES[values.only]) {
@@ -22,7 +31,9 @@ for (const [name, run] of Object.entries(BENCHES)) {
   try {
     for (const f of await run(rig)) {
       all.push(f);
-      console.log(`${f.bench.padEnd(12)} ${f.figure.padEnd(52)} ${f.value.toFixed(f.value < 10 ? 2 : 0).padStart(8)} ${f.unit.padEnd(5)} ${f.goal && `goal ${f.goal}: ${f.met ? "met" : "not met"}`}`);
+      console.log(
+        `${f.bench.padEnd(12)} ${f.figure.padEnd(52)} ${f.value.toFixed(f.value < 10 ? 2 : 0).padStart(8)} ${f.unit.padEnd(5)} ${f.goal && `goal ${f.goal}: ${f.met ? "met" : "not met"}`}`,
+      );
     }
   } catch (error) {
     console.error(`${name} failed:`, error);

@@ -38,21 +38,49 @@ export async function openRig(): Promise<Rig> {
   const base = `http://localhost:${port}`;
   // Its own cluster as ever, only started from here, so that its tables can be filled from here.
   const cluster = await startCluster(join(dir, "pg"));
-  const server = spawn("node", ["bin/start.mjs"], { env: { ...process.env, PORT: String(port), DATA_DIR: join(dir, "data"), DATABASE_URL: cluster.url, LOG_LEVEL: "warn", DEMO: "off" }, stdio: "ignore" });
-  for (let tries = 0; !(await fetch(`${base}/healthz`).then((a) => a.ok, () => false)); tries++) {
+  const server = spawn("node", ["bin/start.mjs"], {
+    env: {
+      ...process.env,
+      PORT: String(port),
+      DATA_DIR: join(dir, "data"),
+      DATABASE_URL: cluster.url,
+      LOG_LEVEL: "warn",
+      DEMO: "off",
+    },
+    stdio: "ignore",
+  });
+  for (
+    let tries = 0;
+    !(await fetch(`${base}/healthz`).then(
+      (a) => a.ok,
+      () => false,
+    ));
+    tries++
+  ) {
     if (tries > 300) throw new Error("the server did not start");
     await new Promise((next) => setTimeout(next, 100));
   }
-  const form = new URLSearchParams({ name: "Bench", workspace: "Bench", email: "bench@glasshouse.test", password: "ridge-vent-and-putty" });
+  const form = new URLSearchParams({
+    name: "Bench",
+    workspace: "Bench",
+    email: "bench@glasshouse.test",
+    password: "ridge-vent-and-putty",
+  });
   const signedUp = await fetch(`${base}/sign-up`, { method: "POST", body: form, redirect: "manual" });
   const cookie = signedUp.headers.get("set-cookie")!.split(";")[0]!;
   return {
-    ...{ base, dir, cookie, pid: server.pid! },
+    base,
+    dir,
+    cookie,
+    pid: server.pid!,
     databaseUrl: cluster.url,
-    put: (path, body, digest = contentDigest(body)) => fetch(`${base}${path}`, { method: "PUT", body: body as BodyInit, headers: { cookie, "content-digest": digest } }),
+    put: (path, body, digest = contentDigest(body)) =>
+      fetch(`${base}${path}`, { method: "PUT", body: body as BodyInit, headers: { cookie, "content-digest": digest } }),
     start: async (source) => {
       const body = JSON.stringify({ source, title: "Bench", audience: "anyone" });
-      return (await fetch(`${base}/takes`, { method: "POST", body, headers: { cookie, "content-type": "application/json" } })).json() as Promise<{ takeId: string; token: string; recordingId: string }>;
+      return (
+        await fetch(`${base}/takes`, { method: "POST", body, headers: { cookie, "content-type": "application/json" } })
+      ).json() as Promise<{ takeId: string; token: string; recordingId: string }>;
     },
     stop: async () => {
       const ended = new Promise((done) => server.once("exit", done));
@@ -73,8 +101,16 @@ export function shifted(segment: Uint8Array, ticks: number): Buffer {
   return copy;
 }
 
-/** Feeds a take of so many seconds by the real ingest, a few requests at once. @returns what the recorder would announce */
-export async function feed(rig: Rig, takeId: string, tracks: Partial<Record<TrackKind, MadeKind>>, seconds: number): Promise<Record<string, number>> {
+/**
+ * Feeds a take of so many seconds by the real ingest, a few requests at once.
+ * @returns what the recorder would announce
+ */
+export async function feed(
+  rig: Rig,
+  takeId: string,
+  tracks: Partial<Record<TrackKind, MadeKind>>,
+  seconds: number,
+): Promise<Record<string, number>> {
   const expected: Record<string, number> = {};
   for (const [kind, what] of Object.entries(tracks) as [TrackKind, MadeKind][]) {
     const { init, segments } = makeTrack(what, Math.min(seconds, 20));
@@ -97,7 +133,12 @@ export async function feed(rig: Rig, takeId: string, tracks: Partial<Record<Trac
 }
 
 export const finish = (rig: Rig, takeId: string, expected: Record<string, number>) =>
-  fetch(`${rig.base}/ingest/${takeId}/finish`, { method: "PUT", body: JSON.stringify({ expected, layout: [] }), headers: { cookie: rig.cookie } });
+  fetch(`${rig.base}/ingest/${takeId}/finish`, {
+    method: "PUT",
+    body: JSON.stringify({ expected, layout: [] }),
+    headers: { cookie: rig.cookie },
+  });
 
 export const median = (values: number[]) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)]!;
-export const p95 = (values: number[]) => [...values].map(Math.abs).sort((a, b) => a - b)[Math.floor(values.length * 0.95)] ?? Number.NaN;
+export const p95 = (values: number[]) =>
+  [...values].map(Math.abs).sort((a, b) => a - b)[Math.floor(values.length * 0.95)] ?? Number.NaN;

@@ -2,7 +2,8 @@ import { randomUUID } from "node:crypto";
 import pg from "pg";
 
 /**
- * Much of everything, straight into the tables: for measuring and for looking at views that are full. Nothing of it is kept.
+ * Much of everything, straight into the tables: for measuring and for looking at views that are full. Nothing of it is
+ * kept.
  */
 export async function connect(databaseUrl: string): Promise<pg.Client> {
   const client = new pg.Client({ connectionString: databaseUrl });
@@ -12,7 +13,10 @@ export async function connect(databaseUrl: string): Promise<pg.Client> {
 
 /** So many recordings of one member, with takes, asks, invitations, answers and comments among them. */
 export async function seedRecordings(client: pg.Client, email: string, count: number): Promise<void> {
-  const { rows } = await client.query<{ id: string; workspace_id: string }>("select id, workspace_id from members where email = $1", [email]);
+  const { rows } = await client.query<{ id: string; workspace_id: string }>(
+    "select id, workspace_id from members where email = $1",
+    [email],
+  );
   const { id: owner, workspace_id: workspace } = rows[0]!;
   await client.query(
     `create temp table made as
@@ -25,25 +29,50 @@ export async function seedRecordings(client: pg.Client, email: string, count: nu
             token, case when n % 7 = 0 then 'owner' else 'anyone' end, (20 + n % 130) * 1000000, now() - n * interval '11 minutes' from made`,
     [workspace, owner],
   );
-  await client.query("insert into takes (id, recording_id, position, source, state) select take, id, 1, 'screen-camera', 'complete' from made");
-  await client.query("insert into revisions (id, recording_id, number, recipe) select gen_random_uuid(), id, 1, jsonb_build_object('version', 1, 'kept', jsonb_build_array(jsonb_build_object('take', take, 'from', 0, 'to', null))) from made");
-  await client.query("insert into asks (recording_id, kind, due) select id, 'nod', current_date + (n % 20) - 10 from made where n % 3 = 0");
-  await client.query("insert into guests (id, key, name) select gen_random_uuid(), decode(md5('seed' || n), 'hex'), 'Guest ' || n from generate_series(1, 40) n on conflict do nothing");
-  await client.query("insert into invites (id, recording_id, name, key) select gen_random_uuid(), id, 'Guest ' || k, replace(gen_random_uuid()::text, '-', '') from made, generate_series(1, 3) k where n % 3 = 0");
+  await client.query(
+    "insert into takes (id, recording_id, position, source, state) select take, id, 1, 'screen-camera', 'complete' from made",
+  );
+  await client.query(
+    "insert into revisions (id, recording_id, number, recipe) select gen_random_uuid(), id, 1, jsonb_build_object('version', 1, 'kept', jsonb_build_array(jsonb_build_object('take', take, 'from', 0, 'to', null))) from made",
+  );
+  await client.query(
+    "insert into asks (recording_id, kind, due) select id, 'nod', current_date + (n % 20) - 10 from made where n % 3 = 0",
+  );
+  await client.query(
+    "insert into guests (id, key, name) select gen_random_uuid(), decode(md5('seed' || n), 'hex'), 'Guest ' || n from generate_series(1, 40) n on conflict do nothing",
+  );
+  await client.query(
+    "insert into invites (id, recording_id, name, key) select gen_random_uuid(), id, 'Guest ' || k, replace(gen_random_uuid()::text, '-', '') from made, generate_series(1, 3) k where n % 3 = 0",
+  );
   await client.query(
     `insert into viewers (id, recording_id, number, guest_id, first_opened_at)
      select gen_random_uuid(), m.id, g.number, g.id, now() - (m.n % 20) * interval '1 day' from made m, (select id, row_number() over (order by key) - 1 as number from guests limit 40) g where g.number < 1 + m.n % 4`,
   );
-  await client.query("insert into comments (id, recording_id, viewer_id, body, at_us) select gen_random_uuid(), v.recording_id, v.id, 'Why here?', 3000000 from viewers v join made m on m.id = v.recording_id where m.n % 2 = 0");
-  await client.query(`insert into answers (id, recording_id, viewer_id, answer) select gen_random_uuid(), v.recording_id, v.id, '{"kind": "nod"}' from viewers v join made m on m.id = v.recording_id where m.n % 3 = 0 and v.number = 0`);
-  await client.query("insert into folds (recording_id, folded, through, watched, finished, share, strip) select id, '\\x', '0', 1 + n % 4, 1, 0.7, decode(repeat('c0', 60), 'hex') from made");
+  await client.query(
+    "insert into comments (id, recording_id, viewer_id, body, at_us) select gen_random_uuid(), v.recording_id, v.id, 'Why here?', 3000000 from viewers v join made m on m.id = v.recording_id where m.n % 2 = 0",
+  );
+  await client.query(
+    `insert into answers (id, recording_id, viewer_id, answer) select gen_random_uuid(), v.recording_id, v.id, '{"kind": "nod"}' from viewers v join made m on m.id = v.recording_id where m.n % 3 = 0 and v.number = 0`,
+  );
+  await client.query(
+    "insert into folds (recording_id, folded, through, watched, finished, share, strip) select id, '\\x', '0', 1 + n % 4, 1, 0.7, decode(repeat('c0', 60), 'hex') from made",
+  );
   await client.query("drop table made");
   await client.query("analyze");
 }
 
 /** So many spans on one recording of `length` seconds, by so many viewers who watch as people do. */
-export async function seedSpans(client: pg.Client, recordingId: string, count: number, viewers: number, length: number): Promise<void> {
-  await client.query("insert into guests (id, key) select gen_random_uuid(), decode(md5('spans' || n), 'hex') from generate_series(1, $1::int) n on conflict do nothing", [viewers]);
+export async function seedSpans(
+  client: pg.Client,
+  recordingId: string,
+  count: number,
+  viewers: number,
+  length: number,
+): Promise<void> {
+  await client.query(
+    "insert into guests (id, key) select gen_random_uuid(), decode(md5('spans' || n), 'hex') from generate_series(1, $1::int) n on conflict do nothing",
+    [viewers],
+  );
   await client.query(
     `insert into viewers (id, recording_id, number, guest_id)
      select gen_random_uuid(), $1, row_number() over (order by key) - 1, id from guests where key in (select decode(md5('spans' || n), 'hex') from generate_series(1, $2::int) n)`,

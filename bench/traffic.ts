@@ -24,7 +24,16 @@ async function openNginx(dir: string) {
   );
   const process_ = spawn("/usr/sbin/nginx", ["-p", root, "-c", conf], { stdio: "ignore" });
   const base = `http://127.0.0.1:${port}`;
-  for (let n = 0; n < 50 && !(await fetch(base).then(() => true, () => false)); n++) await new Promise((next) => setTimeout(next, 50));
+  for (
+    let n = 0;
+    n < 50 &&
+    !(await fetch(base).then(
+      () => true,
+      () => false,
+    ));
+    n++
+  )
+    await new Promise((next) => setTimeout(next, 50));
   return { base, www: join(root, "www"), stop: () => void process_.kill("SIGTERM") };
 }
 
@@ -42,21 +51,40 @@ async function load(jobs: Job[]): Promise<{ rate: number; megabytes: number }> {
   let bytes = 0;
   const one = (job: Job) =>
     new Promise<void>((done, failed) => {
-      const req = request(job.url, { method: job.method, agent, headers: { ...job.headers, ...(job.body && { "content-length": job.body.length }) } }, (res) => {
-        if (res.statusCode! >= 300) return failed(new Error(`${job.method} ${job.url}: ${res.statusCode}`));
-        res.on("data", (part: Buffer) => (bytes += part.length)).on("end", done).on("error", failed);
-      });
+      const req = request(
+        job.url,
+        {
+          method: job.method,
+          agent,
+          headers: { ...job.headers, ...(job.body && { "content-length": job.body.length }) },
+        },
+        (res) => {
+          if (res.statusCode! >= 300) return failed(new Error(`${job.method} ${job.url}: ${res.statusCode}`));
+          res
+            .on("data", (part: Buffer) => (bytes += part.length))
+            .on("end", done)
+            .on("error", failed);
+        },
+      );
       req.on("error", failed).end(job.body);
       bytes += job.body?.length ?? 0;
     });
   const began = performance.now();
-  await Promise.all(Array.from({ length: AT_ONCE }, async () => { for (let j = queue.shift(); j; j = queue.shift()) await one(j); }));
+  await Promise.all(
+    Array.from({ length: AT_ONCE }, async () => {
+      for (let j = queue.shift(); j; j = queue.shift()) await one(j);
+    }),
+  );
   const seconds = (performance.now() - began) / 1000;
   agent.destroy();
   return { rate: jobs.length / seconds, megabytes: bytes / 1e6 / seconds };
 }
 
-function figures(bench: string, ours: Awaited<ReturnType<typeof load>>, theirs: Awaited<ReturnType<typeof load>>): Figure[] {
+function figures(
+  bench: string,
+  ours: Awaited<ReturnType<typeof load>>,
+  theirs: Awaited<ReturnType<typeof load>>,
+): Figure[] {
   const ratio = ours.rate / theirs.rate;
   return [
     { bench, figure: "requests", value: ours.rate, unit: "/s", goal: "", met: null },
@@ -78,7 +106,12 @@ export async function ingest(rig: Rig): Promise<Figure[]> {
       Array.from({ length: n }, (_, i) => {
         const body = shifted(segments[i % 9]!, (from + i) * 30_720);
         return ours
-          ? { method: "PUT", url: `${rig.base}/ingest/${takeId}/screen/${from + i}`, body, headers: { cookie: rig.cookie, "content-digest": contentDigest(body) } }
+          ? {
+              method: "PUT",
+              url: `${rig.base}/ingest/${takeId}/screen/${from + i}`,
+              body,
+              headers: { cookie: rig.cookie, "content-digest": contentDigest(body) },
+            }
           : { method: "PUT", url: `${nginx.base}/f${from + i}`, body };
       });
     await load(jobs(50, 1, true));
@@ -101,7 +134,8 @@ export async function serve(rig: Rig): Promise<Figure[]> {
       writeFileSync(join(nginx.www, `${n}.m4s`), bytes);
     }
     execFileSync("sync");
-    const jobs = (n: number, base: string): Job[] => Array.from({ length: n }, (_, i) => ({ method: "GET", url: `${base}/${(i % 20) + 1}.m4s` }));
+    const jobs = (n: number, base: string): Job[] =>
+      Array.from({ length: n }, (_, i) => ({ method: "GET", url: `${base}/${(i % 20) + 1}.m4s` }));
     const ours = `${rig.base}/w/${token}/r1/screen`;
     await load(jobs(200, ours));
     await load(jobs(200, nginx.base));

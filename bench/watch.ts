@@ -2,10 +2,22 @@ import { chromium, type Browser } from "@playwright/test";
 import { sampleDrifts } from "../e2e/steps";
 import { feed, finish, median, p95, type Figure, type Rig } from "./rig";
 
-const FLAGS = ["--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--autoplay-policy=no-user-gesture-required"];
+const FLAGS = [
+  "--disable-gpu",
+  "--disable-quic",
+  "--no-first-run",
+  "--disable-background-networking",
+  "--disable-component-update",
+  "--disable-sync",
+  "--autoplay-policy=no-user-gesture-required",
+];
 
 async function withBrowser<T>(work: (browser: Browser) => Promise<T>): Promise<T> {
-  const browser = await chromium.launch({ executablePath: "/usr/bin/chromium", chromiumSandbox: process.getuid?.() !== 0, args: FLAGS });
+  const browser = await chromium.launch({
+    executablePath: "/usr/bin/chromium",
+    chromiumSandbox: process.getuid?.() !== 0,
+    args: FLAGS,
+  });
   try {
     return await work(browser);
   } finally {
@@ -30,7 +42,9 @@ export async function firstFrame(rig: Rig): Promise<Figure[]> {
       const page = await context.newPage();
       await page.goto(link, { waitUntil: "commit" });
       // Asked at every animation frame; without named functions, which the loader would wrap.
-      const shown = await page.waitForFunction(() => ((document.querySelector("video")?.readyState ?? 0) >= 2 ? performance.now() : 0));
+      const shown = await page.waitForFunction(() =>
+        (document.querySelector("video")?.readyState ?? 0) >= 2 ? performance.now() : 0,
+      );
       out.push(await shown.jsonValue());
       await context.close();
     }
@@ -38,7 +52,14 @@ export async function firstFrame(rig: Rig): Promise<Figure[]> {
   });
   const value = median(times);
   return [
-    { bench: "first-frame", figure: "link opened, cold, to first frame (median of 7)", value, unit: "ms", goal: "≤ 1000", met: value <= 1000 },
+    {
+      bench: "first-frame",
+      figure: "link opened, cold, to first frame (median of 7)",
+      value,
+      unit: "ms",
+      goal: "≤ 1000",
+      met: value <= 1000,
+    },
     { bench: "first-frame", figure: "slowest of 7", value: Math.max(...times), unit: "ms", goal: "", met: null },
   ];
 }
@@ -58,7 +79,14 @@ export async function sync(rig: Rig): Promise<Figure[]> {
     await page.evaluate(() => window.clearNodPlayer!.setRate(2));
     await sampleDrifts(page, 1);
     const double = p95(await sampleDrifts(page, 4));
-    const figure = (name: string, value: number): Figure => ({ bench: "sync", figure: `drift p95, ${name}`, value, unit: "ms", goal: "≤ 40", met: value <= 40 });
+    const figure = (name: string, value: number): Figure => ({
+      bench: "sync",
+      figure: `drift p95, ${name}`,
+      value,
+      unit: "ms",
+      goal: "≤ 40",
+      met: value <= 40,
+    });
     return [figure("after 3 s of play", plain), figure("after a seek", sought), figure("at 2×", double)];
   });
 }

@@ -11,4 +11,6 @@ process.chdir(root);
 ensurePackages(["postgresql-15", "ffmpeg", "chromium", "nginx-light"]);
 ensureModules(root);
 ensureBuild(root);
-process.exitCode = spawnSync("npx", ["--no-install", "tsx", "bench/main.ts", ...process.argv.slice(2)], { stdio: "inherit" }).status ?? 1;
+process.exitCode =
+  spawnSync("npx", ["--no-install", "tsx", "bench/main.ts", ...process.argv.slice(2)], { stdio: "inherit" }).status ??
+  1;

@@ -1,5 +1,6 @@
 #!/usr/bin/env node
-// `npm run demo:make` draws, speaks and encodes the sample's media anew; `npm run demo:reset` puts the sample back as it was.
+// `npm run demo:make` draws, speaks and encodes the sample's media anew; `npm run demo:reset` puts the sample back as
+// it was.
 import { spawnSync } from "node:child_process";
 import { dirname, join } from "node:path";
 import { fileURLToPath } from "node:url";
@@ -13,7 +14,8 @@ const [what, ...rest] = process.argv.slice(2);
 if (what === "make") {
   ensurePackages(["ffmpeg", "flite"]);
   ensureModules(root);
-  process.exitCode = spawnSync("npx", ["--no-install", "tsx", "demo/make.ts", ...rest], { stdio: "inherit" }).status ?? 1;
+  process.exitCode =
+    spawnSync("npx", ["--no-install", "tsx", "demo/make.ts", ...rest], { stdio: "inherit" }).status ?? 1;
 } else if (what === "reset") {
   ensurePackages(process.env.DATABASE_URL ? ["ffmpeg"] : ["postgresql-15", "ffmpeg"]);
   ensureModules(root);

@@ -36,8 +36,13 @@ for (const signal of ["SIGINT", "SIGTERM", "SIGHUP"]) {
 try {
   running = dev ? startDev() : startProduction();
   const { url, demo } = await running;
-  const people = demo.map(({ name, email, password, role }) => `  ${name.padEnd(12)} ${email.padEnd(26)} ${password}   (${role})`).join("\n");
-  const sample = demo.length > 0 ? `The sample practice is loaded; sign in at ${url}/sign-in with one press, or as\n${people}\nYour own workspace: ` : "Sign in: open ";
+  const people = demo
+    .map(({ name, email, password, role }) => `  ${name.padEnd(12)} ${email.padEnd(26)} ${password}   (${role})`)
+    .join("\n");
+  const sample =
+    demo.length > 0
+      ? `The sample practice is loaded; sign in at ${url}/sign-in with one press, or as\n${people}\nYour own workspace: `
+      : "Sign in: open ";
   console.log(`\nClear Nod is at ${url}\n${sample}${url}/sign-up, or the account you made.\nCtrl-C stops it.\n`);
 } catch (error) {
   if (stopping) process.exit(0);
@@ -49,12 +54,20 @@ try {
 
 async function startProduction() {
   const { start, loadDemo } = await import("../build/server/index.js");
-  return start(process.env, { assets: join(root, "build/client"), dev: null, demo: (runtime) => loadDemo(runtime, media) });
+  return start(process.env, {
+    assets: join(root, "build/client"),
+    dev: null,
+    demo: (runtime) => loadDemo(runtime, media),
+  });
 }
 
 async function startDev() {
   const { createServer } = await import("vite");
   vite = await createServer({ server: { middlewareMode: true }, appType: "custom" });
   const { start, loadDemo } = await vite.ssrLoadModule("./bin/main.ts");
-  return start(process.env, { assets: null, demo: (runtime) => loadDemo(runtime, media), dev: { middleware: vite.middlewares, load: () => vite.ssrLoadModule("virtual:react-router/server-build") } });
+  return start(process.env, {
+    assets: null,
+    demo: (runtime) => loadDemo(runtime, media),
+    dev: { middleware: vite.middlewares, load: () => vite.ssrLoadModule("virtual:react-router/server-build") },
+  });
 }

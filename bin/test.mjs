@@ -29,18 +29,32 @@ const count = (name, good, bad) => {
 };
 const run = (name, args, more = {}) => {
   console.log(`--- ${name}`);
-  return spawnSync("npx", ["--no-install", ...args], { stdio: ["ignore", "inherit", "inherit"], env: { ...env, ...more } }).status === 0;
+  return (
+    spawnSync("npx", ["--no-install", ...args], { stdio: ["ignore", "inherit", "inherit"], env: { ...env, ...more } })
+      .status === 0
+  );
 };
 const check = (name, ...commands) => {
   const ok = commands.every((args) => run(name, args));
   count(name, ok ? 1 : 0, ok ? 0 : 1);
 };
 
-check("lint", ["eslint", "."], ["depcruise", "core", "capture", "server", "demo", "app"]);
+check(
+  "lint",
+  ["prettier", "--check", "--log-level=warn", "."],
+  ["eslint", "."],
+  ["depcruise", "core", "capture", "server", "demo", "app"],
+);
 check("types", ["react-router", "typegen"], ["tsc"]);
 
 const unit = join(dir, "unit.json");
-const unitOk = run("unit and server tests", ["vitest", "run", "--reporter=dot", "--reporter=json", `--outputFile.json=${unit}`]);
+const unitOk = run("unit and server tests", [
+  "vitest",
+  "run",
+  "--reporter=dot",
+  "--reporter=json",
+  `--outputFile.json=${unit}`,
+]);
 const u = readReport(unit);
 count("unit and server tests", u?.numPassedTests ?? 0, Math.max(u?.numFailedTests ?? 1, unitOk ? 0 : 1));
 
@@ -48,7 +62,11 @@ ensureBuild(root);
 const browser = join(dir, "browser.json");
 const browserOk = run("browser tests", ["playwright", "test"], { TEST_REPORT: browser });
 const b = readReport(browser)?.stats;
-count("browser tests", b?.expected ?? 0, Math.max((b?.unexpected ?? 1) + (b?.flaky ?? 0) + (b?.skipped ?? 0), browserOk ? 0 : 1));
+count(
+  "browser tests",
+  b?.expected ?? 0,
+  Math.max((b?.unexpected ?? 1) + (b?.flaky ?? 0) + (b?.skipped ?? 0), browserOk ? 0 : 1),
+);
 
 rmSync(dir, { recursive: true, force: true });
 process.exitCode = failed === 0 ? 0 : 1;

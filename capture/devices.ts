@@ -13,29 +13,64 @@ export class DeviceProblem extends Error {
 export function explain(device: "camera" | "microphone" | "screen", error: unknown): DeviceProblem {
   const name = (error as DOMException).name;
   if (device === "screen") {
-    if (name === "NotAllowedError") return new DeviceProblem(device, "refused", "No screen was chosen, so nothing was recorded. Press Record again and choose a screen, a window or a tab.");
-    return new DeviceProblem(device, "other", "The screen could not be captured. Check that the system lets this browser record the screen, then try again.");
+    if (name === "NotAllowedError")
+      return new DeviceProblem(
+        device,
+        "refused",
+        "No screen was chosen, so nothing was recorded. Press Record again and choose a screen, a window or a tab.",
+      );
+    return new DeviceProblem(
+      device,
+      "other",
+      "The screen could not be captured. Check that the system lets this browser record the screen, then try again.",
+    );
   }
   if (name === "NotAllowedError" || name === "SecurityError") {
-    return new DeviceProblem(device, "refused", `The browser may not use the ${device}. Allow it in the address bar's site settings, then press Try again, or go on without.`);
+    return new DeviceProblem(
+      device,
+      "refused",
+      `The browser may not use the ${device}. Allow it in the address bar's site settings, then press Try again, or go on without.`,
+    );
   }
   if (name === "NotFoundError" || name === "OverconstrainedError") {
-    return new DeviceProblem(device, "missing", `No ${device} was found. Plug one in and press Try again, choose another, or go on without.`);
+    return new DeviceProblem(
+      device,
+      "missing",
+      `No ${device} was found. Plug one in and press Try again, choose another, or go on without.`,
+    );
   }
   if (name === "NotReadableError" || name === "AbortError") {
-    return new DeviceProblem(device, "busy", `The ${device} is in use by another program. Close that program and press Try again, or choose another ${device}.`);
+    return new DeviceProblem(
+      device,
+      "busy",
+      `The ${device} is in use by another program. Close that program and press Try again, or choose another ${device}.`,
+    );
   }
-  return new DeviceProblem(device, "other", `The ${device} did not start (${name}). Press Try again, or choose another.`);
+  return new DeviceProblem(
+    device,
+    "other",
+    `The ${device} did not start (${name}). Press Try again, or choose another.`,
+  );
 }
 
 /** @throws {DeviceProblem} */
 export async function openCamera(deviceId: string | null): Promise<MediaStreamTrack> {
-  return open("camera", { video: { width: { ideal: 640 }, height: { ideal: 480 }, frameRate: { ideal: 30 }, ...only(deviceId) } });
+  return open("camera", {
+    video: { width: { ideal: 640 }, height: { ideal: 480 }, frameRate: { ideal: 30 }, ...only(deviceId) },
+  });
 }
 
 /** @throws {DeviceProblem} */
 export async function openMicrophone(deviceId: string | null): Promise<MediaStreamTrack> {
-  return open("microphone", { audio: { echoCancellation: true, noiseSuppression: true, autoGainControl: true, channelCount: 1, ...only(deviceId) } });
+  return open("microphone", {
+    audio: {
+      echoCancellation: true,
+      noiseSuppression: true,
+      autoGainControl: true,
+      channelCount: 1,
+      ...only(deviceId),
+    },
+  });
 }
 
 /** Asks for a screen, window or tab, with its sound when the person and the system give it. @throws {DeviceProblem} */
@@ -49,7 +84,9 @@ export async function openScreen(): Promise<{ screen: MediaStreamTrack; sound: M
     });
   try {
     // A system without a sound source refuses the whole capture: then the picture alone.
-    const stream = await ask(true).catch((error: DOMException) => (error.name === "NotReadableError" ? ask(false) : Promise.reject(error)));
+    const stream = await ask(true).catch((error: DOMException) =>
+      error.name === "NotReadableError" ? ask(false) : Promise.reject(error),
+    );
     const screen = stream.getVideoTracks()[0]!;
     screen.contentHint = "detail";
     return { screen, sound: stream.getAudioTracks()[0] ?? null };

@@ -44,7 +44,9 @@ export interface Choice {
 }
 
 /** Creates the recording on the server. Rejects with a message for the person. */
-export type StartTake = (choice: Pick<Choice, "source" | "title" | "audience" | "ask">) => Promise<Omit<KeptTake, "startedAt" | "expected" | "layout">>;
+export type StartTake = (
+  choice: Pick<Choice, "source" | "title" | "audience" | "ask">,
+) => Promise<Omit<KeptTake, "startedAt" | "expected" | "layout">>;
 
 const COUNT_FROM = 3;
 const SOURCE_TIMEOUT_MS = 10_000;
@@ -52,7 +54,15 @@ const NOTE_MS = 10_000;
 
 /** One recorder: the phases, and everything that happens between them. */
 export class Recorder {
-  #state: RecorderState = { phase: "ready", count: 0, shared: null, inset: DEFAULT_INSET, take: null, lost: [], problem: null };
+  #state: RecorderState = {
+    phase: "ready",
+    count: 0,
+    shared: null,
+    inset: DEFAULT_INSET,
+    take: null,
+    lost: [],
+    problem: null,
+  };
   #listeners = new Set<() => void>();
   #clock = new SourceClock();
   #engine: Engine | null = null;
@@ -87,10 +97,18 @@ export class Recorder {
       const wantsScreen = choice.source === "screen" || choice.source === "screen-camera";
       const shared = wantsScreen ? await openScreen() : null;
       this.#screen = shared ? [shared.screen, ...(shared.sound ? [shared.sound] : [])] : [];
-      this.#set({ shared: shared && { surface: surfaceOf(shared.screen), withSound: shared.sound !== null, screen: shared.screen } });
+      this.#set({
+        shared: shared && {
+          surface: surfaceOf(shared.screen),
+          withSound: shared.sound !== null,
+          screen: shared.screen,
+        },
+      });
       const cancelled = new Promise<"cancelled">((cancel) => (this.#cancel = () => cancel("cancelled")));
       // The surface was given and taken back before anything began.
-      shared?.screen.addEventListener("ended", () => (this.#state.phase === "counting" ? this.cancel() : void this.stop()));
+      shared?.screen.addEventListener("ended", () =>
+        this.#state.phase === "counting" ? this.cancel() : void this.stop(),
+      );
 
       const starting = this.#prepare(choice, shared);
       starting.catch(() => this.#cancel?.());
@@ -166,7 +184,10 @@ export class Recorder {
     this.#set({ phase: "ready" });
   }
 
-  async #prepare(choice: Choice, shared: { screen: MediaStreamTrack; sound: MediaStreamTrack | null } | null): Promise<void> {
+  async #prepare(
+    choice: Choice,
+    shared: { screen: MediaStreamTrack; sound: MediaStreamTrack | null } | null,
+  ): Promise<void> {
     const usesCamera = choice.source === "screen-camera" || choice.source === "camera";
     this.#engine = new Engine(
       {
@@ -190,7 +211,9 @@ export class Recorder {
     const kept = this.#sender!.add(kind, number, bytes);
     this.#keeping.push(kept);
     kept.catch(() => {
-      this.#set({ problem: "This computer has no room left for the recording. It was stopped; what was recorded is kept." });
+      this.#set({
+        problem: "This computer has no room left for the recording. It was stopped; what was recorded is kept.",
+      });
       void this.stop();
     });
   }
@@ -269,10 +292,22 @@ export class Recorder {
 
 function surfaceOf(track: MediaStreamTrack): Surface | null {
   const { displaySurface } = track.getSettings();
-  return displaySurface === "monitor" || displaySurface === "window" || displaySurface === "browser" ? displaySurface : null;
+  return displaySurface === "monitor" || displaySurface === "window" || displaySurface === "browser"
+    ? displaySurface
+    : null;
 }
 
 function withTimeout<T>(work: Promise<T>, ms: number): Promise<T> {
-  const late = new Promise<never>((_, fail) => setTimeout(() => fail(new Error("A picture or sound did not start within 10 seconds. Check the camera and the chosen screen, then try again.")), ms));
+  const late = new Promise<never>((_, fail) =>
+    setTimeout(
+      () =>
+        fail(
+          new Error(
+            "A picture or sound did not start within 10 seconds. Check the camera and the chosen screen, then try again.",
+          ),
+        ),
+      ms,
+    ),
+  );
   return Promise.race([work, late]);
 }

@@ -27,5 +27,6 @@ describe("what a browser lacks", () => {
     ["MediaStreamTrackProcessor", /WebCodecs/],
     ["getDisplayMedia", /Choose Camera or Voice/],
   ])("without %s says so", (name, message) => expect(lacks("screen", browser([name]))).toMatch(message));
-  it("without screen capture still records a camera", () => expect(lacks("camera", browser(["getDisplayMedia"]))).toBeNull());
+  it("without screen capture still records a camera", () =>
+    expect(lacks("camera", browser(["getDisplayMedia"]))).toBeNull());
 });

@@ -23,7 +23,8 @@ describe("the scripts", () => {
     const lines = script.lines.length;
     const spoken = [...(script.comments ?? []), ...(script.reactions ?? [])];
     for (const { line } of spoken) expect(line).toBeLessThan(lines);
-    for (const c of script.comments ?? []) for (const by of [c.by, ...(c.replies ?? []).map((r) => r.by)]) expect(people).toContain(by);
+    for (const c of script.comments ?? [])
+      for (const by of [c.by, ...(c.replies ?? []).map((r) => r.by)]) expect(people).toContain(by);
     for (const key of script.invites ?? []) expect(key).not.toBe(script.by);
     for (const a of script.answers ?? []) expect([script.ask?.kind, "not-clear"]).toContain(a.kind);
     if (script.ask) expect(askProblem({ choices: [], ...script.ask })).toBeNull();
@@ -33,7 +34,12 @@ describe("the scripts", () => {
   it("has every state of an ask among them", () => {
     const asks = SCRIPTS.map((s) => s.ask);
     for (const kind of ["nod", "choice", "words"] as const) expect(asks.some((a) => a?.kind === kind)).toBe(true);
-    expect([asks.some((a) => !a), asks.some((a) => a?.closed), asks.some((a) => (a?.due ?? 0) < 0 && !a?.closed), asks.some((a) => (a?.due ?? 0) > 0)]).toEqual([true, true, true, true]);
+    expect([
+      asks.some((a) => !a),
+      asks.some((a) => a?.closed),
+      asks.some((a) => (a?.due ?? 0) < 0 && !a?.closed),
+      asks.some((a) => (a?.due ?? 0) > 0),
+    ]).toEqual([true, true, true, true]);
   });
 });
 
@@ -46,12 +52,17 @@ describe("the pictures", () => {
         expect((await sharp(Buffer.from(withPointer(svg, focus))).metadata()).width).toBe(1280);
       }
     }
-    for (const { look } of MEMBERS) expect((await sharp(Buffer.from(drawPresenter(look, { mouth: 4, blinks: true, lean: -2 }))).metadata()).width).toBe(640);
+    for (const { look } of MEMBERS)
+      expect(
+        (await sharp(Buffer.from(drawPresenter(look, { mouth: 4, blinks: true, lean: -2 }))).metadata()).width,
+      ).toBe(640);
   });
 });
 
 describe("the media", () => {
-  const tracks = SCRIPTS.flatMap((s) => ["screen", "camera", "microphone"].map((kind) => join(MEDIA, s.slug, `${kind}.mp4`))).filter(existsSync);
+  const tracks = SCRIPTS.flatMap((s) =>
+    ["screen", "camera", "microphone"].map((kind) => join(MEDIA, s.slug, `${kind}.mp4`)),
+  ).filter(existsSync);
 
   it("is small: each file under 4 MB, about 15 MB in all at the most", () => {
     const sizes = tracks.map((t) => statSync(t).size);
@@ -61,16 +72,19 @@ describe("the media", () => {
   });
 
   // Outside check: our own reading of the boxes, beside ffprobe and ffmpeg on the same bytes.
-  it.each(["ridge-vent/screen", "ridge-vent/camera", "ridge-vent/microphone", "pane-schedule/screen"])("%s has the form of a browser's track: segments of 2 s that begin with a key frame", (name) => {
-    const file = readFileSync(join(MEDIA, `${name}.mp4`));
-    const { init, segments } = splitTrack(file);
-    const info = readInit(init);
-    const read = segments.map((s) => readSegment(s, info));
-    expect(read.reduce((sum, s) => sum + s.frames, 0)).toBe(probePackets(file).packets);
-    expect(decodeComplaints(file)).toBe("");
-    for (const s of read.slice(0, -1)) expect(s.duration / info.timescale).toBeCloseTo(2, 1);
-    if (info.type === "video") for (const s of read) expect(s.startsWithKeyFrame).toBe(true);
-  });
+  it.each(["ridge-vent/screen", "ridge-vent/camera", "ridge-vent/microphone", "pane-schedule/screen"])(
+    "%s has the form of a browser's track: segments of 2 s that begin with a key frame",
+    (name) => {
+      const file = readFileSync(join(MEDIA, `${name}.mp4`));
+      const { init, segments } = splitTrack(file);
+      const info = readInit(init);
+      const read = segments.map((s) => readSegment(s, info));
+      expect(read.reduce((sum, s) => sum + s.frames, 0)).toBe(probePackets(file).packets);
+      expect(decodeComplaints(file)).toBe("");
+      for (const s of read.slice(0, -1)) expect(s.duration / info.timescale).toBeCloseTo(2, 1);
+      if (info.type === "video") for (const s of read) expect(s.startsWithKeyFrame).toBe(true);
+    },
+  );
 });
 
 describe("loading the sample", () => {
@@ -79,11 +93,22 @@ describe("loading the sample", () => {
     runtime = await freshRuntime(inject("databaseUrl"));
   });
   afterAll(() => runtime.close());
-  const count = async (table: string) => (await runtime.db.rows<{ n: number }>(`select count(*)::int as n from ${table}`))[0]!.n;
+  const count = async (table: string) =>
+    (await runtime.db.rows<{ n: number }>(`select count(*)::int as n from ${table}`))[0]!.n;
 
   it("fills an empty database, once, and back again after everything was changed", async () => {
     expect((await loadDemo(runtime, MEDIA)).map((p) => p.name)).toEqual(MEMBERS.map((m) => m.name));
-    const tables = ["recordings", "segments", "comments", "reactions", "answers", "asks", "invites", "viewers", "spans"];
+    const tables = [
+      "recordings",
+      "segments",
+      "comments",
+      "reactions",
+      "answers",
+      "asks",
+      "invites",
+      "viewers",
+      "spans",
+    ];
     const full = await Promise.all(tables.map(count));
     expect(full.every((n) => n > 0)).toBe(true);
     expect(await loadDemo(runtime, MEDIA)).toHaveLength(MEMBERS.length);
@@ -92,7 +117,8 @@ describe("loading the sample", () => {
     const other = await newMember(runtime, "Somebody Else");
     await runtime.db.rows("delete from comments returning id");
     await runtime.db.rows("update recordings set title = 'Changed' where owner_id <> $1 returning id", [other.id]);
-    for (const { email, password } of await resetDemo(runtime, MEDIA)) expect(await runtime.accounts.signIn({ email, password }, "here")).toMatch(/-/);
+    for (const { email, password } of await resetDemo(runtime, MEDIA))
+      expect(await runtime.accounts.signIn({ email, password }, "here")).toMatch(/-/);
     expect(await Promise.all(tables.map(count))).toEqual(full);
     expect(await runtime.db.rows("select id from takes where state <> 'complete'")).toEqual([]);
     expect(await runtime.db.rows("select id from recordings where title = 'Changed'")).toEqual([]);

@@ -26,7 +26,8 @@ interface SpokenLine {
 }
 
 /**
- * Loads the sample practice into a database that has nothing in it yet: its media through the real ingest, and what people did with it. Does nothing
+ * Loads the sample practice into a database that has nothing in it yet: its media through the real ingest, and what
+ * people did with it. Does nothing
  * where the sample or anything else is.
  * @param media where the tracks of the sample are
  * @returns the people one can sign in as; none where the sample is not
@@ -38,12 +39,20 @@ export async function loadDemo(runtime: Runtime, media: string): Promise<DemoPer
   return MEMBERS.map(({ name, email, role }) => ({ name, email, role, password: PASSWORD }));
 }
 
-/** Puts the sample back as it was: everything of its workspace goes, and it is loaded anew. Other workspaces are left alone. */
+/**
+ * Puts the sample back as it was: everything of its workspace goes, and it is loaded anew. Other workspaces are left
+ * alone.
+ */
 export async function resetDemo(runtime: Runtime, media: string): Promise<DemoPerson[]> {
-  const recordings = await runtime.db.rows<{ id: string }>("select id from recordings where workspace_id = $1", [WORKSPACE_ID]);
+  const recordings = await runtime.db.rows<{ id: string }>("select id from recordings where workspace_id = $1", [
+    WORKSPACE_ID,
+  ]);
   for (const { id } of recordings) await eraseRecording(runtime.db, runtime.storage, id);
   await runtime.db.rows("delete from workspaces where id = $1 returning id", [WORKSPACE_ID]);
-  await runtime.db.rows("delete from guests where name = any($1::text[]) and not exists (select 1 from viewers v where v.guest_id = guests.id) returning id", [Object.values(GUESTS)]);
+  await runtime.db.rows(
+    "delete from guests where name = any($1::text[]) and not exists (select 1 from viewers v where v.guest_id = guests.id) returning id",
+    [Object.values(GUESTS)],
+  );
   await fill(runtime, media);
   return MEMBERS.map(({ name, email, role }) => ({ name, email, role, password: PASSWORD }));
 }
@@ -70,7 +79,14 @@ class Loader {
     await Workspace.create({ id: WORKSPACE_ID, name: WORKSPACE });
     const passwordHash = await hashPassword(PASSWORD);
     for (const { key, name, email } of MEMBERS) {
-      const member = await Member.create({ id: randomUUID(), workspaceId: WORKSPACE_ID, name, email, passwordHash, role: key === "orla" ? "owner" : "member" });
+      const member = await Member.create({
+        id: randomUUID(),
+        workspaceId: WORKSPACE_ID,
+        name,
+        email,
+        passwordHash,
+        role: key === "orla" ? "owner" : "member",
+      });
       this.#members.set(key, { id: member.id, workspaceId: WORKSPACE_ID, name, email, workspaceName: WORKSPACE });
     }
     for (const [key, name] of Object.entries(GUESTS)) this.#guests.set(key as GuestKey, await this.#guest(name));
@@ -79,22 +95,37 @@ class Loader {
   async recording(script: Script): Promise<void> {
     const { db, takes, ingest } = this.runtime;
     const dir = join(this.media, script.slug);
-    const lines = (JSON.parse(readFileSync(join(dir, "lines.json"), "utf8")) as { from: number; to: number }[]).map((l): SpokenLine => ({ from: fromSeconds(l.from), to: fromSeconds(l.to) }));
-    const take = await takes.start(this.#members.get(script.by)!, { source: script.source, title: script.title, audience: script.draft ? "owner" : "anyone" });
+    const lines = (JSON.parse(readFileSync(join(dir, "lines.json"), "utf8")) as { from: number; to: number }[]).map(
+      (l): SpokenLine => ({ from: fromSeconds(l.from), to: fromSeconds(l.to) }),
+    );
+    const take = await takes.start(this.#members.get(script.by)!, {
+      source: script.source,
+      title: script.title,
+      audience: script.draft ? "owner" : "anyone",
+    });
     const expected: Partial<Record<TrackKind, number>> = {};
     for (const kind of ["screen", "camera", "microphone"] as const) {
       const file = join(dir, `${kind}.mp4`);
       if (!existsSync(file)) continue;
       const { init, segments } = splitTrack(readFileSync(file));
       await ingest.putInit(take.takeId, kind, Buffer.from(init), sha256(init));
-      await Promise.all(segments.map((bytes, i) => ingest.putSegment(take.takeId, kind, i + 1, Buffer.from(bytes), sha256(bytes))));
+      await Promise.all(
+        segments.map((bytes, i) => ingest.putSegment(take.takeId, kind, i + 1, Buffer.from(bytes), sha256(bytes))),
+      );
       expected[kind] = segments.length;
     }
     await takes.finish(take.takeId, { expected, layout: layoutOf(script, lines) });
-    const chapters = script.lines.flatMap((l, i) => (l.chapter ? [{ at: i === 0 ? 0 : lines[i]!.from, title: l.chapter }] : []));
+    const chapters = script.lines.flatMap((l, i) =>
+      l.chapter ? [{ at: i === 0 ? 0 : lines[i]!.from, title: l.chapter }] : [],
+    );
     const captions = script.lines.map((l, i) => ({ ...lines[i]!, text: l.say }));
     const made = Date.now() - script.daysAgo * DAY_MS - 2 * HOUR_MS;
-    await db.rows("update recordings set created_at = $2, chapters = $3, captions = $4 where id = $1 returning id", [take.recordingId, atWork(made, Date.now()), JSON.stringify(chapters), JSON.stringify(captions)]);
+    await db.rows("update recordings set created_at = $2, chapters = $3, captions = $4 where id = $1 returning id", [
+      take.recordingId,
+      atWork(made, Date.now()),
+      JSON.stringify(chapters),
+      JSON.stringify(captions),
+    ]);
     await this.#answers(script, take.recordingId, lines, made);
   }
 
@@ -102,7 +133,9 @@ class Loader {
   async reading(): Promise<void> {
     const { inbox } = this.runtime;
     for (const { id } of this.#members.values()) {
-      const old = (await inbox.list(id, "all")).filter((w) => w.kind !== "owed" && Date.parse(w.when) < Date.now() - 2 * DAY_MS).map((w) => w.subject);
+      const old = (await inbox.list(id, "all"))
+        .filter((w) => w.kind !== "owed" && Date.parse(w.when) < Date.now() - 2 * DAY_MS)
+        .map((w) => w.subject);
       if (old.length > 0) await inbox.mark(id, { do: "read", subjects: old });
     }
   }
@@ -115,31 +148,60 @@ class Loader {
     if (script.ask) {
       const { kind, question, choices = [], due, closed = false } = { ...NOTHING_ASKED, ...script.ask };
       const day = typeof due === "number" ? new Date(now + due * DAY_MS).toISOString().slice(0, 10) : null;
-      await db.rows("insert into asks (recording_id, kind, question, choices, due, closed) values ($1, $2, $3, $4, $5, $6) returning kind", [recordingId, kind, question, JSON.stringify(choices), day, closed]);
+      await db.rows(
+        "insert into asks (recording_id, kind, question, choices, due, closed) values ($1, $2, $3, $4, $5, $6) returning kind",
+        [recordingId, kind, question, JSON.stringify(choices), day, closed],
+      );
     }
     const invites = new Map<PersonKey, string>();
     for (const key of script.invites ?? []) {
       const id = randomUUID();
       const member = this.#members.get(key);
-      await db.rows("insert into invites (id, recording_id, name, email, member_id, key, created_at) values ($1, $2, $3, $4, $5, $6, $7) returning id", [
-        ...[id, recordingId, member?.name ?? GUESTS[key as GuestKey], member?.email ?? null, member?.id ?? null, randomBytes(12).toString("base64url"), later(0.01)],
-      ]);
+      await db.rows(
+        "insert into invites (id, recording_id, name, email, member_id, key, created_at) values ($1, $2, $3, $4, $5, $6, $7) returning id",
+        [
+          id,
+          recordingId,
+          member?.name ?? GUESTS[key as GuestKey],
+          member?.email ?? null,
+          member?.id ?? null,
+          randomBytes(12).toString("base64url"),
+          later(0.01),
+        ],
+      );
       invites.set(key, id);
     }
 
-    const [row] = await db.rows<{ length: number }>("select duration_us::float8 as length from recordings where id = $1", [recordingId]);
+    const [row] = await db.rows<{ length: number }>(
+      "select duration_us::float8 as length from recordings where id = $1",
+      [recordingId],
+    );
     const length = row!.length;
     const hard = script.hard ? { from: lines[script.hard[0]]!.from, to: lines[script.hard[1]]!.to } : null;
     const viewers = new Map<PersonKey, string>();
     const unnamed: string[] = [];
     let number = 0;
-    const come = async (who: PersonKey | "unnamed" | "not-named", share: number): Promise<{ id: string; number: number }> => {
+    const come = async (
+      who: PersonKey | "unnamed" | "not-named",
+      share: number,
+    ): Promise<{ id: string; number: number }> => {
       const member = this.#members.get(who as PersonKey);
       const viewer = { id: randomUUID(), number: who === script.by ? SENDER_NUMBER : number++ };
       const guest = member ? null : (this.#guests.get(who as PersonKey) ?? (await this.#guest(null)));
-      await db.rows("insert into viewers (id, recording_id, number, member_id, guest_id, invite_id, named, first_opened_at, last_opened_at) values ($1, $2, $3, $4, $5, $6, $7, $8, $9) returning id", [
-        ...[viewer.id, recordingId, viewer.number, member?.id ?? null, guest, invites.get(who as PersonKey) ?? null, who !== "not-named", later(share), later(Math.min(0.98, share + 0.1))],
-      ]);
+      await db.rows(
+        "insert into viewers (id, recording_id, number, member_id, guest_id, invite_id, named, first_opened_at, last_opened_at) values ($1, $2, $3, $4, $5, $6, $7, $8, $9) returning id",
+        [
+          viewer.id,
+          recordingId,
+          viewer.number,
+          member?.id ?? null,
+          guest,
+          invites.get(who as PersonKey) ?? null,
+          who !== "not-named",
+          later(share),
+          later(Math.min(0.98, share + 0.1)),
+        ],
+      );
       if (who === "unnamed") unnamed.push(viewer.id);
       else if (who !== "not-named") viewers.set(who, viewer.id);
       return viewer;
@@ -149,9 +211,10 @@ class Loader {
         const share = 0.03 + this.#random() * 0.75;
         const viewer = await come(who, share);
         for (const [i, span] of watchedBy(habit, length, hard, this.#random).entries()) {
-          await db.rows("insert into spans (recording_id, viewer_number, batch, n, from_us, to_us, rate, played_at) values ($1, $2, $3, $4, $5, $6, $7, $8) returning n", [
-            ...[recordingId, viewer.number, randomUUID(), i, span.from, span.to, span.rate, later(share)],
-          ]);
+          await db.rows(
+            "insert into spans (recording_id, viewer_number, batch, n, from_us, to_us, rate, played_at) values ($1, $2, $3, $4, $5, $6, $7, $8) returning n",
+            [...[recordingId, viewer.number, randomUUID(), i, span.from, span.to, span.rate, later(share)]],
+          );
         }
       }
     }
@@ -164,28 +227,56 @@ class Loader {
       const id = randomUUID();
       const write = async (by: PersonKey, words: string, replyTo: string | null, settled: boolean) => {
         share = Math.min(0.97, share + 0.05);
-        await db.rows("insert into comments (id, recording_id, viewer_id, reply_to, body, at_us, until_us, created_at, resolved_at) values ($1, $2, $3, $4, $5, $6, $7, $8, $9) returning id", [
-          ...[replyTo ? randomUUID() : id, recordingId, await viewerOf(by), replyTo, words, momentOf(c.line, c.plus), replyTo || c.until === undefined ? null : lines[c.until]!.to, later(share), settled ? later(0.98) : null],
-        ]);
+        await db.rows(
+          "insert into comments (id, recording_id, viewer_id, reply_to, body, at_us, until_us, created_at, resolved_at) values ($1, $2, $3, $4, $5, $6, $7, $8, $9) returning id",
+          [
+            replyTo ? randomUUID() : id,
+            recordingId,
+            await viewerOf(by),
+            replyTo,
+            words,
+            momentOf(c.line, c.plus),
+            replyTo || c.until === undefined ? null : lines[c.until]!.to,
+            later(share),
+            settled ? later(0.98) : null,
+          ],
+        );
       };
       await write(c.by, c.words, null, c.settled === true);
       for (const reply of c.replies ?? []) await write(reply.by, reply.words, id, false);
     }
     for (const [i, r] of (script.reactions ?? []).entries()) {
       const viewer = r.by === "someone" ? unnamed[i % Math.max(1, unnamed.length)] : await viewerOf(r.by);
-      if (viewer) await db.rows("insert into reactions (id, recording_id, viewer_id, kind, at_us, created_at) values ($1, $2, $3, $4, $5, $6) returning id", [randomUUID(), recordingId, viewer, r.kind, momentOf(r.line, r.plus), later(0.3 + 0.05 * i)]);
+      if (viewer)
+        await db.rows(
+          "insert into reactions (id, recording_id, viewer_id, kind, at_us, created_at) values ($1, $2, $3, $4, $5, $6) returning id",
+          [randomUUID(), recordingId, viewer, r.kind, momentOf(r.line, r.plus), later(0.3 + 0.05 * i)],
+        );
     }
     for (const [i, a] of (script.answers ?? []).entries()) {
       const answer: Answer =
-        a.kind === "not-clear" ? { kind: a.kind, at: momentOf(a.line ?? 0, 2), words: a.words ?? "" } : a.kind === "choice" ? { kind: a.kind, choice: a.choice ?? 0 } : a.kind === "words" ? { kind: a.kind, words: a.words ?? "" } : { kind: a.kind };
-      await db.rows("insert into answers (id, recording_id, viewer_id, answer, answered_at) values ($1, $2, $3, $4, $5) returning id", [randomUUID(), recordingId, await viewerOf(a.by), JSON.stringify(answer), later(0.35 + 0.12 * i)]);
+        a.kind === "not-clear"
+          ? { kind: a.kind, at: momentOf(a.line ?? 0, 2), words: a.words ?? "" }
+          : a.kind === "choice"
+            ? { kind: a.kind, choice: a.choice ?? 0 }
+            : a.kind === "words"
+              ? { kind: a.kind, words: a.words ?? "" }
+              : { kind: a.kind };
+      await db.rows(
+        "insert into answers (id, recording_id, viewer_id, answer, answered_at) values ($1, $2, $3, $4, $5) returning id",
+        [randomUUID(), recordingId, await viewerOf(a.by), JSON.stringify(answer), later(0.35 + 0.12 * i)],
+      );
     }
     await folds.keep(recordingId);
   }
 
   async #guest(name: string | null): Promise<string> {
     const id = randomUUID();
-    await this.runtime.db.rows("insert into guests (id, key, name) values ($1, $2, $3) returning id", [id, randomBytes(32), name]);
+    await this.runtime.db.rows("insert into guests (id, key, name) values ($1, $2, $3) returning id", [
+      id,
+      randomBytes(32),
+      name,
+    ]);
     return id;
   }
 }

@@ -1,6 +1,8 @@
 /**
- * Makes the media of the sample recordings: drawn screens, drawn presenters that move with their speech, synthetic speech. Each track comes out in the form a
- * browser's recorder gives it: one track a file, an init segment, then segments of 2 s that begin with a key frame. What was said when stands in `lines.json`.
+ * Makes the media of the sample recordings: drawn screens, drawn presenters that move with their speech, synthetic
+ * speech. Each track comes out in the form a
+ * browser's recorder gives it: one track a file, an init segment, then segments of 2 s that begin with a key frame.
+ * What was said when stands in `lines.json`.
  */
 import { execFileSync, spawn } from "node:child_process";
 import { once } from "node:events";
@@ -28,7 +30,18 @@ export interface SpokenLine {
   to: number;
 }
 
-const GOP = ["-g", String(FPS * SEGMENT_SECONDS), "-keyint_min", String(FPS * SEGMENT_SECONDS), "-sc_threshold", "0", "-bf", "0", "-pix_fmt", "yuv420p"];
+const GOP = [
+  "-g",
+  String(FPS * SEGMENT_SECONDS),
+  "-keyint_min",
+  String(FPS * SEGMENT_SECONDS),
+  "-sc_threshold",
+  "0",
+  "-bf",
+  "0",
+  "-pix_fmt",
+  "yuv420p",
+];
 const FRAGMENTS = ["-movflags", "+empty_moov+default_base_moof+frag_keyframe"];
 
 const ffmpeg = (...args: string[]) => execFileSync("ffmpeg", ["-v", "error", "-y", ...args], { maxBuffer: 2 ** 28 });
@@ -38,7 +51,19 @@ function speak(words: string, { name, stretch, pitch }: Voice, dir: string): Flo
   const wav = join(dir, "line.wav");
   execFileSync("flite", ["-voice", name, "--setf", `duration_stretch=${stretch * pitch}`, "-t", words, wav]);
   // Played at another speed for the pitch; the speech was stretched the other way before.
-  const raw = ffmpeg("-i", wav, "-af", `asetrate=16000*${pitch},aresample=${RATE},highpass=f=70,loudnorm=I=-19:TP=-3:LRA=7`, "-ac", "1", "-ar", String(RATE), "-f", "f32le", "-");
+  const raw = ffmpeg(
+    "-i",
+    wav,
+    "-af",
+    `asetrate=16000*${pitch},aresample=${RATE},highpass=f=70,loudnorm=I=-19:TP=-3:LRA=7`,
+    "-ac",
+    "1",
+    "-ar",
+    String(RATE),
+    "-f",
+    "f32le",
+    "-",
+  );
   return new Float32Array(raw.buffer.slice(raw.byteOffset, raw.byteOffset + raw.byteLength));
 }
 
@@ -61,12 +86,38 @@ function speech(script: Script, dir: string): { sound: Float32Array; lines: Spok
 function writeSound(sound: Float32Array, out: string): void {
   const input = join(dirname(out), "sound.f32");
   writeFileSync(input, Buffer.from(sound.buffer));
-  ffmpeg("-f", "f32le", "-ar", String(RATE), "-ac", "1", "-i", input, "-c:a", "libopus", "-b:a", "24k", "-application", "voip", "-movflags", "+empty_moov+default_base_moof", "-frag_duration", String(SEGMENT_SECONDS * 1_000_000), out);
+  ffmpeg(
+    "-f",
+    "f32le",
+    "-ar",
+    String(RATE),
+    "-ac",
+    "1",
+    "-i",
+    input,
+    "-c:a",
+    "libopus",
+    "-b:a",
+    "24k",
+    "-application",
+    "voip",
+    "-movflags",
+    "+empty_moov+default_base_moof",
+    "-frag_duration",
+    String(SEGMENT_SECONDS * 1_000_000),
+    out,
+  );
   rmSync(input);
 }
 
 /** A picture for each change, held until the next one; the pointer goes from place to place. */
-async function writeScreen(script: Script, lines: SpokenLine[], seconds: number, dir: string, out: string): Promise<void> {
+async function writeScreen(
+  script: Script,
+  lines: SpokenLine[],
+  seconds: number,
+  dir: string,
+  out: string,
+): Promise<void> {
   const stills: { file: string; from: number }[] = [];
   let pointer = { x: 1180, y: 660 };
   let shown = script.lines.find((l) => l.show)!.show!;
@@ -83,14 +134,49 @@ async function writeScreen(script: Script, lines: SpokenLine[], seconds: number,
     for (let step = 0; step <= STEPS; step++) {
       const part = step / STEPS;
       const eased = part * part * (3 - 2 * part);
-      await add(withPointer(svg, { x: Math.round(pointer.x + (focus.x - pointer.x) * eased), y: Math.round(pointer.y + (focus.y - pointer.y) * eased) }), start + part * 0.8);
+      await add(
+        withPointer(svg, {
+          x: Math.round(pointer.x + (focus.x - pointer.x) * eased),
+          y: Math.round(pointer.y + (focus.y - pointer.y) * eased),
+        }),
+        start + part * 0.8,
+      );
     }
     pointer = focus;
   }
-  const list = stills.map(({ file, from }, i) => `file '${file}'\nduration ${Math.max(1 / FPS, (stills[i + 1]?.from ?? seconds) - from).toFixed(4)}`).join("\n");
+  const list = stills
+    .map(
+      ({ file, from }, i) =>
+        `file '${file}'\nduration ${Math.max(1 / FPS, (stills[i + 1]?.from ?? seconds) - from).toFixed(4)}`,
+    )
+    .join("\n");
   const concat = join(dir, "stills.txt");
   writeFileSync(concat, `${list}\nfile '${stills.at(-1)!.file}'\n`);
-  ffmpeg("-f", "concat", "-safe", "0", "-i", concat, "-vf", `fps=${FPS},scale=${SCREEN.width}:${SCREEN.height}`, "-t", seconds.toFixed(3), "-c:v", "libx264", "-profile:v", "high", "-preset", "slow", "-tune", "stillimage", "-crf", "26", ...GOP, ...FRAGMENTS, out);
+  ffmpeg(
+    "-f",
+    "concat",
+    "-safe",
+    "0",
+    "-i",
+    concat,
+    "-vf",
+    `fps=${FPS},scale=${SCREEN.width}:${SCREEN.height}`,
+    "-t",
+    seconds.toFixed(3),
+    "-c:v",
+    "libx264",
+    "-profile:v",
+    "high",
+    "-preset",
+    "slow",
+    "-tune",
+    "stillimage",
+    "-crf",
+    "26",
+    ...GOP,
+    ...FRAGMENTS,
+    out,
+  );
 }
 
 /** How loud each frame is, 0 to 1, against the loudest. */
@@ -110,14 +196,56 @@ async function writeCamera(script: Script, sound: Float32Array, seconds: number,
   const sprite = async (pose: Pose) => {
     const name = JSON.stringify(pose);
     let raw = sprites.get(name);
-    if (!raw) sprites.set(name, (raw = await sharp(Buffer.from(drawPresenter(look, pose))).removeAlpha().raw().toBuffer()));
+    if (!raw)
+      sprites.set(
+        name,
+        (raw = await sharp(Buffer.from(drawPresenter(look, pose)))
+          .removeAlpha()
+          .raw()
+          .toBuffer()),
+      );
     return raw;
   };
   const frames = Math.ceil(seconds * FPS);
-  const encoder = spawn("ffmpeg", ["-v", "error", "-y", "-f", "rawvideo", "-pix_fmt", "rgb24", "-s", `${CAMERA.width}x${CAMERA.height}`, "-r", String(FPS), "-i", "-", "-c:v", "libx264", "-profile:v", "high", "-preset", "slow", "-tune", "animation", "-crf", "31", ...GOP, ...FRAGMENTS, out], { stdio: ["pipe", "inherit", "inherit"] });
+  const encoder = spawn(
+    "ffmpeg",
+    [
+      "-v",
+      "error",
+      "-y",
+      "-f",
+      "rawvideo",
+      "-pix_fmt",
+      "rgb24",
+      "-s",
+      `${CAMERA.width}x${CAMERA.height}`,
+      "-r",
+      String(FPS),
+      "-i",
+      "-",
+      "-c:v",
+      "libx264",
+      "-profile:v",
+      "high",
+      "-preset",
+      "slow",
+      "-tune",
+      "animation",
+      "-crf",
+      "31",
+      ...GOP,
+      ...FRAGMENTS,
+      out,
+    ],
+    { stdio: ["pipe", "inherit", "inherit"] },
+  );
   const ended = once(encoder, "exit");
   for (const [i, level] of envelope(sound, frames).entries()) {
-    const pose = { mouth: level < 0.06 ? 0 : Math.min(4, 1 + Math.floor(level * 4)), blinks: i % 52 > 49, lean: Math.round(2 * Math.sin(i / 23) * Math.sin(i / 61)) };
+    const pose = {
+      mouth: level < 0.06 ? 0 : Math.min(4, 1 + Math.floor(level * 4)),
+      blinks: i % 52 > 49,
+      lean: Math.round(2 * Math.sin(i / 23) * Math.sin(i / 61)),
+    };
     if (!encoder.stdin.write(await sprite(pose))) await once(encoder.stdin, "drain");
   }
   encoder.stdin.end();
@@ -137,8 +265,20 @@ for (const script of SCRIPTS) {
   writeSound(sound, join(out, "microphone.mp4"));
   if (script.source.startsWith("screen")) await writeScreen(script, lines, seconds, dir, join(out, "screen.mp4"));
   if (script.source.endsWith("camera")) await writeCamera(script, sound, seconds, join(out, "camera.mp4"));
-  writeFileSync(join(out, "lines.json"), JSON.stringify(lines.map((l) => ({ from: Math.round(l.from * 1000) / 1000, to: Math.round(l.to * 1000) / 1000 }))) + "\n");
+  writeFileSync(
+    join(out, "lines.json"),
+    JSON.stringify(lines.map((l) => ({ from: Math.round(l.from * 1000) / 1000, to: Math.round(l.to * 1000) / 1000 }))) +
+      "\n",
+  );
   rmSync(dir, { recursive: true });
-  const bytes = ["screen", "camera", "microphone"].map((kind) => { try { return readFileSync(join(out, `${kind}.mp4`)).length; } catch { return 0; } });
-  process.stdout.write(`${script.slug.padEnd(18)} ${seconds.toFixed(1)} s  ${bytes.map((b) => `${Math.round(b / 1000)} kB`).join("  ")}\n`);
+  const bytes = ["screen", "camera", "microphone"].map((kind) => {
+    try {
+      return readFileSync(join(out, `${kind}.mp4`)).length;
+    } catch {
+      return 0;
+    }
+  });
+  process.stdout.write(
+    `${script.slug.padEnd(18)} ${seconds.toFixed(1)} s  ${bytes.map((b) => `${Math.round(b / 1000)} kB`).join("  ")}\n`,
+  );
 }

@@ -29,9 +29,30 @@ export const WORKSPACE = "Fenn & Lark Glasshouses";
 export const PASSWORD = "ridge-vent-and-putty";
 
 export const MEMBERS: readonly DemoMember[] = [
-  { key: "orla", name: "Orla Fenn", email: "orla@fennlark.example", role: "leads the practice", look: { skin: "#E8B996", hair: "#6B3A22", coat: "#2F7D5B", beard: false, longHair: true }, voice: { name: "slt", stretch: 1.08, pitch: 1 } },
-  { key: "bram", name: "Bram Lark", email: "bram@fennlark.example", role: "glazier and joiner", look: { skin: "#C98F6B", hair: "#2B2320", coat: "#7A5A36", beard: true, longHair: false }, voice: { name: "rms", stretch: 1.02, pitch: 1 } },
-  { key: "suri", name: "Suri Vale", email: "suri@fennlark.example", role: "surveyor", look: { skin: "#8D5B3E", hair: "#1B1715", coat: "#35536B", beard: false, longHair: true }, voice: { name: "slt", stretch: 1.02, pitch: 0.93 } },
+  {
+    key: "orla",
+    name: "Orla Fenn",
+    email: "orla@fennlark.example",
+    role: "leads the practice",
+    look: { skin: "#E8B996", hair: "#6B3A22", coat: "#2F7D5B", beard: false, longHair: true },
+    voice: { name: "slt", stretch: 1.08, pitch: 1 },
+  },
+  {
+    key: "bram",
+    name: "Bram Lark",
+    email: "bram@fennlark.example",
+    role: "glazier and joiner",
+    look: { skin: "#C98F6B", hair: "#2B2320", coat: "#7A5A36", beard: true, longHair: false },
+    voice: { name: "rms", stretch: 1.02, pitch: 1 },
+  },
+  {
+    key: "suri",
+    name: "Suri Vale",
+    email: "suri@fennlark.example",
+    role: "surveyor",
+    look: { skin: "#8D5B3E", hair: "#1B1715", coat: "#35536B", beard: false, longHair: true },
+    voice: { name: "slt", stretch: 1.02, pitch: 0.93 },
+  },
 ];
 
 export const GUESTS = { maud: "Maud Thorne", pip: "Pip Sedge" } as const;

@@ -14,7 +14,10 @@ export interface Pose {
 /** A presenter before the panes of the workshop. */
 export function drawPresenter({ skin, hair, coat, beard, longHair }: Look, { mouth, blinks, lean }: Pose): string {
   const open = 3 + mouth * 6;
-  const eye = (x: number) => (blinks ? `<path d="M${x - 13} 214q13 7 26 0" stroke="#1B1715" stroke-width="5" fill="none"/>` : `<ellipse cx="${x}" cy="214" rx="8" ry="10" fill="#1B1715"/>`);
+  const eye = (x: number) =>
+    blinks
+      ? `<path d="M${x - 13} 214q13 7 26 0" stroke="#1B1715" stroke-width="5" fill="none"/>`
+      : `<ellipse cx="${x}" cy="214" rx="8" ry="10" fill="#1B1715"/>`;
   const panes = [80, 200, 320, 440, 560].map((x) => `<path d="M${x} 0V480" stroke="#FFF" stroke-width="5"/>`).join("");
   return `<svg xmlns="http://www.w3.org/2000/svg" width="${CAMERA.width}" height="${CAMERA.height}">
     <rect width="640" height="480" fill="#CFE0D8"/>${panes}<path d="M0 150H640M0 330H640" stroke="#FFF" stroke-width="5"/><path d="M0 430Q120 350 240 440T520 420T640 450V480H0Z" fill="#8FAE86"/>

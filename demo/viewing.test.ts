@@ -12,7 +12,14 @@ function figuresOf(habits: Habit[]) {
   const random = seeded(3);
   const rows = habits.flatMap((habit, v) => watchedBy(habit, length, hard, random).map((s) => ({ v, ...s })));
   const column = (of: (r: (typeof rows)[number]) => number) => Uint32Array.from(rows, of);
-  return recordingFigures(fold(NOTHING_FOLDED, { viewer: column((r) => r.v), from: column((r) => r.from / 1000), to: column((r) => r.to / 1000) }, habits.length), length);
+  return recordingFigures(
+    fold(
+      NOTHING_FOLDED,
+      { viewer: column((r) => r.v), from: column((r) => r.from / 1000), to: column((r) => r.to / 1000) },
+      habits.length,
+    ),
+    length,
+  );
 }
 
 describe("how people of the sample watch", () => {
@@ -31,7 +38,8 @@ describe("how people of the sample watch", () => {
   it("a glance is no view, and everything lies within the length", () => {
     expect(figuresOf(["glances"]).watched).toBe(0);
     for (const habit of ["whole", "fast", "leaves-early", "leaves-in-the-middle", "dips-in"] as const) {
-      for (const s of watchedBy(habit, length, null, seeded(9))) expect(s.from >= 0 && s.to <= length && s.to > s.from).toBe(true);
+      for (const s of watchedBy(habit, length, null, seeded(9)))
+        expect(s.from >= 0 && s.to <= length && s.to > s.from).toBe(true);
     }
   });
 });

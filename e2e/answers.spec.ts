@@ -7,11 +7,17 @@ const comments = (page: Page) => page.getByRole("list", { name: "Comments in ord
 /** What the people table says was seen, in seconds, by name. */
 async function seenSeconds(page: Page, recordingId: string): Promise<Record<string, number>> {
   const fields = (row: string) => row.split(/,(?=(?:[^"]*"[^"]*")*[^"]*$)/);
-  const rows = (await (await page.request.get(`/figures/${recordingId}/people.csv`)).text()).trim().split("\r\n").slice(1);
+  const rows = (await (await page.request.get(`/figures/${recordingId}/people.csv`)).text())
+    .trim()
+    .split("\r\n")
+    .slice(1);
   return Object.fromEntries(rows.map(fields).map((row) => [row[0]!, Number(row[6])]));
 }
 
-test("a guest watches parts, comments, replies, reacts, does not understand, then nods; the sender sees each arrive", async ({ page, browser }) => {
+test("a guest watches parts, comments, replies, reacts, does not understand, then nods; the sender sees each arrive", async ({
+  page,
+  browser,
+}) => {
   await signUp(page);
   const { link, recordingId } = await sharedTake(page, 40);
   await page.goto(link);
@@ -82,9 +88,15 @@ test("a guest watches parts, comments, replies, reacts, does not understand, the
   await expect(guest.getByText("This is closed; your answer stays as it is.")).toBeVisible();
 
   const watched = parts.reduce((sum, [from, to]) => sum + to - from, 0);
-  await expect.poll(async () => Math.abs((await seenSeconds(page, recordingId))["Ida Marsh"]! - watched), { timeout: 20_000 }).toBeLessThanOrEqual(1);
+  await expect
+    .poll(async () => Math.abs((await seenSeconds(page, recordingId))["Ida Marsh"]! - watched), { timeout: 20_000 })
+    .toBeLessThanOrEqual(1);
   await page.goto(`/figures/${recordingId}`);
-  const seen = await page.getByRole("row", { name: /Ida Marsh.*Nodded/ }).getByRole("cell").nth(4).textContent();
+  const seen = await page
+    .getByRole("row", { name: /Ida Marsh.*Nodded/ })
+    .getByRole("cell")
+    .nth(4)
+    .textContent();
   // One second of forty.
   expect(Math.abs(Number(/^(\d+) %/.exec(seen!)![1]) - (100 * watched) / 40)).toBeLessThanOrEqual(3);
   await page.getByRole("link", { name: "Answers" }).click();
@@ -100,16 +112,22 @@ test("what is watched without a connection arrives later, once", async ({ page, 
   const context = await browser.newContext();
   const guest = await context.newPage();
   await guest.goto(link);
-  await expect.poll(() => guest.evaluate(() => window.clearNodPlayer?.snapshot().buffered ?? 0)).toBeGreaterThan(18_000_000);
+  await expect
+    .poll(() => guest.evaluate(() => window.clearNodPlayer?.snapshot().buffered ?? 0))
+    .toBeGreaterThan(18_000_000);
   await context.setOffline(true);
   await guest.getByRole("button", { name: "Play, 0:20" }).click();
   await playedTo(guest, 5);
   await guest.getByRole("button", { name: "Pause", exact: true }).click();
   const watched = await playerTime(guest);
-  await expect.poll(() => guest.evaluate(() => Object.keys(localStorage).some((k) => k.startsWith("clear-nod-spans")))).toBe(true);
+  await expect
+    .poll(() => guest.evaluate(() => Object.keys(localStorage).some((k) => k.startsWith("clear-nod-spans"))))
+    .toBe(true);
   expect((await seenSeconds(page, recordingId))["Unnamed guest"]).toBe(0);
   await context.setOffline(false);
-  await expect.poll(async () => Math.abs((await seenSeconds(page, recordingId))["Unnamed guest"]! - watched), { timeout: 20_000 }).toBeLessThanOrEqual(1);
+  await expect
+    .poll(async () => Math.abs((await seenSeconds(page, recordingId))["Unnamed guest"]! - watched), { timeout: 20_000 })
+    .toBeLessThanOrEqual(1);
   await guest.reload();
   await guest.close();
   expect(Math.abs((await seenSeconds(page, recordingId))["Unnamed guest"]! - watched)).toBeLessThanOrEqual(1);
@@ -120,11 +138,15 @@ test("script in every text field stays text, and a guest's words stay theirs", a
   const bad = (n: number) => `<img src=x onerror="window.hacked=${n}"><script>window.hacked=${n}</script>`;
   await signUp(page, bad(1).slice(0, 80));
   const { link, recordingId } = await sharedTake(page, 6, bad(2));
-  await page.request.post(`/recordings/${recordingId}`, { form: { do: "ask", ask: JSON.stringify({ kind: "choice", question: bad(3), choices: [bad(4), "Bead"] }) } });
+  await page.request.post(`/recordings/${recordingId}`, {
+    form: { do: "ask", ask: JSON.stringify({ kind: "choice", question: bad(3), choices: [bad(4), "Bead"] }) },
+  });
   await page.request.post(`/recordings/${recordingId}`, { form: { do: "invite", who: "javascript:alert(1)" } });
   const guest = await (await browser.newContext()).newPage();
   await guest.goto(link);
-  await composer(guest).fill(`${bad(5)} javascript:alert(1) [x](javascript:alert(1)) https://ok.test/"onmouseover="window.hacked=6`);
+  await composer(guest).fill(
+    `${bad(5)} javascript:alert(1) [x](javascript:alert(1)) https://ok.test/"onmouseover="window.hacked=6`,
+  );
   await guest.getByRole("button", { name: "Comment", exact: true }).click();
   await giveName(guest, bad(7).slice(0, 80));
   await guest.getByRole("button", { name: "Not clear yet" }).click();
@@ -146,19 +168,29 @@ test("script in every text field stays text, and a guest's words stay theirs", a
   await expect(other.getByRole("button", { name: /^Change your comment/ })).toHaveCount(0);
   await expect(guest.getByRole("button", { name: /^Change your comment/ })).toHaveCount(1);
   const id = (await comments(other).getByRole("listitem").first().getAttribute("id"))!.slice(2);
-  const say = async (from: Page, data: object) => (await from.request.post(`${new URL(link).pathname}/say`, { data })).status();
+  const say = async (from: Page, data: object) =>
+    (await from.request.post(`${new URL(link).pathname}/say`, { data })).status();
   expect(await say(other, { do: "edit", id, body: "taken over" })).toBe(403);
   expect(await say(other, { do: "remove", id })).toBe(403);
   expect(await say(other, { do: "comment", body: "x", at: 999_000_000 })).toBe(422);
   expect(await say(other, { do: "settle", id, settled: true })).toBe(403);
-  const floods = await Promise.all(Array.from({ length: 30 }, (_, i) => other.request.post(`${new URL(link).pathname}/say`, { data: { do: "comment", body: `${i}`, at: 0 } })));
+  const floods = await Promise.all(
+    Array.from({ length: 30 }, (_, i) =>
+      other.request.post(`${new URL(link).pathname}/say`, { data: { do: "comment", body: `${i}`, at: 0 } }),
+    ),
+  );
   expect(floods.filter((f) => f.status() === 429).length).toBeGreaterThan(0);
-  expect((await floods.find((f) => f.status() === 429)!.json()).message).toMatch(/many comments in a minute.*go on in \d+ seconds/);
+  expect((await floods.find((f) => f.status() === 429)!.json()).message).toMatch(
+    /many comments in a minute.*go on in \d+ seconds/,
+  );
   await guest.context().close();
   await other.context().close();
 });
 
-test("a personal link names its person; who asks not to be named is only counted; a linked moment is played", async ({ page, browser }) => {
+test("a personal link names its person; who asks not to be named is only counted; a linked moment is played", async ({
+  page,
+  browser,
+}) => {
   await signUp(page);
   const { link, recordingId } = await sharedTake(page, 20);
   await page.goto(link);
@@ -186,7 +218,13 @@ test("a personal link names its person; who asks not to be named is only counted
   await hidden.getByRole("button", { name: "Go on at 0:12" }).click();
   await playedTo(hidden, 14);
   await hidden.getByRole("button", { name: "Pause", exact: true }).click();
-  await expect.poll(async () => (await (await page.request.get(`/figures/${recordingId}/statements.json`)).text()).includes("12.5[.]"), { timeout: 15_000 }).toBe(true);
+  await expect
+    .poll(
+      async () =>
+        (await (await page.request.get(`/figures/${recordingId}/statements.json`)).text()).includes("12.5[.]"),
+      { timeout: 15_000 },
+    )
+    .toBe(true);
   await wren.context().close();
   await shy.close();
 });

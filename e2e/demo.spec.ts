@@ -8,25 +8,34 @@ async function enter(page: Page, name: string) {
   await expect(page.getByRole("heading", { name: "Library" })).toBeVisible();
 }
 
-test("the sample practice is there at the first start, and every view of it is sound, wide, narrow and dark", async ({ page, browser }) => {
+test("the sample practice is there at the first start, and every view of it is sound, wide, narrow and dark", async ({
+  page,
+  browser,
+}) => {
   const complaints: string[] = [];
   page.on("console", (m) => m.type() === "error" && complaints.push(m.text()));
   page.on("pageerror", (e) => complaints.push(e.message));
   await page.goto("/sign-in");
   await sound(page, "sign-in with the sample");
   await enter(page, "Suri Vale");
-  for (const group of ["Waiting for answers", "Nothing asked", "From colleagues"]) await expect(page.getByRole("region", { name: group })).toBeVisible();
+  for (const group of ["Waiting for answers", "Nothing asked", "From colleagues"])
+    await expect(page.getByRole("region", { name: group })).toBeVisible();
   // The posters are made after the start.
   await expect
-    .poll(async () => {
-      await page.reload();
-      return page.locator("main img").count();
-    }, { timeout: 30_000 })
+    .poll(
+      async () => {
+        await page.reload();
+        return page.locator("main img").count();
+      },
+      { timeout: 30_000 },
+    )
     .toBe(8);
   await sound(page, "library of the sample");
 
   await page.goto("/answers");
-  await expect(page.getByRole("heading", { name: /^(Question|Answer|Comment|Not clear yet) from/ }).first()).toBeVisible();
+  await expect(
+    page.getByRole("heading", { name: /^(Question|Answer|Comment|Not clear yet) from/ }).first(),
+  ).toBeVisible();
   await sound(page, "answers of the sample");
   await page.getByRole("link", { name: "You owe" }).click();
   await expect(page.getByRole("heading", { name: "You are asked by Orla Fenn" }).first()).toBeVisible();
@@ -74,6 +83,8 @@ test("comments go out as annotations and come in again, and what is no such file
   const file = (await (await download).path())!;
   await page.getByLabel("A file with comments").setInputFiles(file);
   await expect(page.getByText(/0 comments were added; \d+ were there already; 0 entries/)).toBeVisible();
-  await page.getByLabel("A file with comments").setInputFiles({ name: "x.json", mimeType: "application/json", buffer: Buffer.from("not json") });
+  await page
+    .getByLabel("A file with comments")
+    .setInputFiles({ name: "x.json", mimeType: "application/json", buffer: Buffer.from("not json") });
   await expect(page.getByRole("alert")).toHaveText("This file is no JSON. Nothing was added.");
 });

@@ -27,12 +27,16 @@ test("a camera that is unplugged in the middle: the take goes on without it, and
       track.dispatchEvent(new Event("ended"));
     }
   });
-  await expect(page.getByRole("alert").filter({ hasText: "The camera was lost. Recording goes on without it." })).toBeVisible();
+  await expect(
+    page.getByRole("alert").filter({ hasText: "The camera was lost. Recording goes on without it." }),
+  ).toBeVisible();
   await recordedSeconds(page, 8);
   await stopAndOpen(page);
   await page.getByRole("button", { name: /^Play, 0:0[89]|^Play, 0:1/ }).click();
   await expect.poll(() => page.evaluate(() => window.clearNodPlayer!.snapshot().ended), { timeout: 25_000 }).toBe(true);
-  const [main, camera] = await page.evaluate(() => ["main", "camera"].map((role) => document.querySelector<HTMLVideoElement>(`[data-layer=${role}]`)!.duration));
+  const [main, camera] = await page.evaluate(() =>
+    ["main", "camera"].map((role) => document.querySelector<HTMLVideoElement>(`[data-layer=${role}]`)!.duration),
+  );
   expect(main).toBeGreaterThanOrEqual(8);
   expect(camera).toBeGreaterThan(2);
   expect(camera).toBeLessThan(6);
@@ -52,6 +56,8 @@ test("where H.264 cannot be encoded, VP9 is recorded, said as such, and plays", 
   const main = await (await page.request.get(`${link}/r1/main.m3u8`)).text();
   expect(main).toMatch(/CODECS="vp09\./);
   await page.getByRole("button", { name: /^Play, 0:0/ }).click();
-  await expect.poll(() => page.evaluate(() => window.clearNodPlayer!.snapshot().time), { timeout: 20_000 }).toBeGreaterThan(1_000_000);
+  await expect
+    .poll(() => page.evaluate(() => window.clearNodPlayer!.snapshot().time), { timeout: 20_000 })
+    .toBeGreaterThan(1_000_000);
   expect(await page.evaluate(() => document.querySelector("video")!.videoWidth)).toBe(640);
 });

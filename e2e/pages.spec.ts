@@ -46,7 +46,10 @@ test("rename in place, search, sort, delete, undo, share", async ({ page, browse
   const link = page.url();
   await page.goto("/library");
   await expect(page.getByRole("listitem")).toHaveCount(2);
-  await page.getByRole("button", { name: /^Change the title/ }).first().click();
+  await page
+    .getByRole("button", { name: /^Change the title/ })
+    .first()
+    .click();
   await page.getByLabel("Title", { exact: true }).fill("  Bedding the ridge   panes ");
   await page.keyboard.press("Enter");
   await expect(page.getByRole("heading", { name: "Bedding the ridge panes" })).toBeVisible();
@@ -101,8 +104,16 @@ test("signing in: wrong, right, out, and back to where one was going", async ({ 
 test("requests from another site's page change nothing", async ({ page, request, baseURL }) => {
   await signUp(page);
   const cookie = (await page.context().cookies()).map((c) => `${c.name}=${c.value}`).join("; ");
-  for (const [path, method] of [["/takes", "POST"], ["/sign-out", "POST"], ["/ingest/6ff2f1c4-0000-4000-8000-000000000000", "DELETE"]] as const) {
-    const answer = await request.fetch(`${baseURL}${path}`, { method, headers: { cookie, origin: "https://elsewhere.example", "sec-fetch-site": "cross-site" }, data: {} });
+  for (const [path, method] of [
+    ["/takes", "POST"],
+    ["/sign-out", "POST"],
+    ["/ingest/6ff2f1c4-0000-4000-8000-000000000000", "DELETE"],
+  ] as const) {
+    const answer = await request.fetch(`${baseURL}${path}`, {
+      method,
+      headers: { cookie, origin: "https://elsewhere.example", "sec-fetch-site": "cross-site" },
+      data: {},
+    });
     expect([path, answer.status()]).toEqual([path, 403]);
   }
   const headers = (await request.get("/sign-in")).headers();

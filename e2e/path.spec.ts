@@ -25,7 +25,11 @@ test("from pressing Record to a stranger who watches", async ({ page, browser })
   await expect.poll(() => guest.evaluate(() => window.clearNodPlayer!.snapshot().time)).toBeGreaterThan(1_500_000);
 
   const layers = await guest.evaluate(() =>
-    [...document.querySelectorAll("video")].map((v) => ({ time: v.currentTime, width: v.videoWidth, sound: (v as unknown as { webkitAudioDecodedByteCount: number }).webkitAudioDecodedByteCount })),
+    [...document.querySelectorAll("video")].map((v) => ({
+      time: v.currentTime,
+      width: v.videoWidth,
+      sound: (v as unknown as { webkitAudioDecodedByteCount: number }).webkitAudioDecodedByteCount,
+    })),
   );
   expect(layers).toHaveLength(2);
   for (const layer of layers) expect(layer.time).toBeGreaterThan(1);

@@ -17,14 +17,21 @@ const keptHere = (page: Page) =>
       const open = indexedDB.open("clear-nod");
       open.onsuccess = () => done(open.result);
     });
-    const all = <T>(store: string) => new Promise<T[]>((done) => {
-      const request = db.transaction(store).objectStore(store).getAll();
-      request.onsuccess = () => done(request.result as T[]);
-    });
+    const all = <T>(store: string) =>
+      new Promise<T[]>((done) => {
+        const request = db.transaction(store).objectStore(store).getAll();
+        request.onsuccess = () => done(request.result as T[]);
+      });
     const [take] = await all<{ takeId: string; token: string }>("takes");
     const parts = await all<{ kind: string; number: number; bytes: ArrayBuffer }>("parts");
     db.close();
-    return { ...take!, parts: parts.map((p) => ({ ...p, bytes: Array.from(new Uint8Array(p.bytes), (b) => String.fromCharCode(b)).join("") })) };
+    return {
+      ...take!,
+      parts: parts.map((p) => ({
+        ...p,
+        bytes: Array.from(new Uint8Array(p.bytes), (b) => String.fromCharCode(b)).join(""),
+      })),
+    };
   });
 
 test("the network is cut, the tab is killed, and every frame is there in the end", async ({ page, context }) => {
@@ -32,7 +39,9 @@ test("the network is cut, the tab is killed, and every frame is there in the end
   await startRecording(page);
   await recordedSeconds(page, 5);
   await context.setOffline(true);
-  await expect(page.getByText(/No connection\. Kept on this computer, will send: .+ in \d+ parts?/).first()).toBeVisible();
+  await expect(
+    page.getByText(/No connection\. Kept on this computer, will send: .+ in \d+ parts?/).first(),
+  ).toBeVisible();
   await recordedSeconds(page, 11);
   await page.close({ runBeforeUnload: false });
 
@@ -44,8 +53,11 @@ test("the network is cut, the tab is killed, and every frame is there in the end
   expect(kept.parts.filter((p) => p.number > 0).length).toBeGreaterThanOrEqual(6);
 
   // How many frames there are, counted before anything is sent: here and on the server.
-  const onServer = ((await (await back.request.get(`/ingest/${kept.takeId}`)).json()) as { stored: Record<string, number[]> }).stored;
-  const fetchBytes = async (path: string) => new Uint8Array(await (await back.request.get(`/w/${kept.token}/r1/${path}`)).body());
+  const onServer = (
+    (await (await back.request.get(`/ingest/${kept.takeId}`)).json()) as { stored: Record<string, number[]> }
+  ).stored;
+  const fetchBytes = async (path: string) =>
+    new Uint8Array(await (await back.request.get(`/w/${kept.token}/r1/${path}`)).body());
   const frames: Record<string, number> = {};
   for (const [kind, numbers] of Object.entries(onServer)) {
     const info = readInit(await fetchBytes(`${kind}/init.mp4`));
@@ -61,8 +73,12 @@ test("the network is cut, the tab is killed, and every frame is there in the end
   await expect(back.getByText("Ready, only you")).toBeVisible({ timeout: 30_000 });
   await expect(back.getByText(/An unfinished recording/)).toHaveCount(0);
   for (const [kind, count] of Object.entries(frames)) {
-    const list = HLS.parse(await (await back.request.get(`/w/${kept.token}/r1/${kind}.m3u8`)).text()) as HLS.types.MediaPlaylist;
-    const parts = await Promise.all(["init.mp4", ...list.segments.map((s) => s.uri.split("/")[1]!)].map((name) => fetchBytes(`${kind}/${name}`)));
+    const list = HLS.parse(
+      await (await back.request.get(`/w/${kept.token}/r1/${kind}.m3u8`)).text(),
+    ) as HLS.types.MediaPlaylist;
+    const parts = await Promise.all(
+      ["init.mp4", ...list.segments.map((s) => s.uri.split("/")[1]!)].map((name) => fetchBytes(`${kind}/${name}`)),
+    );
     expect([kind, list.endlist, probePackets(joinBytes(...parts)).packets]).toEqual([kind, true, count]);
     expect(decodeComplaints(joinBytes(...parts))).toBe("");
   }
@@ -78,7 +94,9 @@ test("going off line and coming back while recording loses nothing and needs nob
   await expect(page.getByText(/No connection/).first()).toBeVisible();
   await recordedSeconds(page, 7);
   await page.getByRole("button", { name: "Stop", exact: true }).click();
-  await expect(page.getByText(/No connection\. Kept on this computer, will send: \d+ kB in \d+ parts?/).first()).toBeVisible();
+  await expect(
+    page.getByText(/No connection\. Kept on this computer, will send: \d+ kB in \d+ parts?/).first(),
+  ).toBeVisible();
   await context.setOffline(false);
   await page.waitForURL(/\/w\//, { timeout: 30_000 });
   await expect(page.getByRole("button", { name: /^Play, 0:0[78]$/ })).toBeVisible();

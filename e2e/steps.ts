@@ -36,7 +36,11 @@ export async function startRecording(page: Page, source = "Screen and camera", a
 
 /** Waits until the recorder's own clock shows so many seconds. */
 export async function recordedSeconds(page: Page, seconds: number): Promise<void> {
-  await expect.poll(async () => Number((await page.getByRole("timer").textContent())!.split(":")[1]), { timeout: (seconds + 20) * 1000 }).toBeGreaterThanOrEqual(seconds);
+  await expect
+    .poll(async () => Number((await page.getByRole("timer").textContent())!.split(":")[1]), {
+      timeout: (seconds + 20) * 1000,
+    })
+    .toBeGreaterThanOrEqual(seconds);
 }
 
 export async function stopAndOpen(page: Page): Promise<string> {
@@ -64,13 +68,26 @@ export const p95 = (values: number[]): number => {
   return sorted[Math.floor(sorted.length * 0.95)] ?? Number.NaN;
 };
 
-/** A shared recording of the person of this page, put in by the real ingest without waiting for its length. @returns its link */
-export async function sharedTake(page: Page, seconds: number, title = "How the ridge vent closes"): Promise<{ link: string; recordingId: string }> {
-  const started = (await (await page.request.post("/takes", { data: { source: "screen-camera", title, audience: "anyone" } })).json()) as { takeId: string; recordingId: string; link: string };
+/**
+ * A shared recording of the person of this page, put in by the real ingest without waiting for its length.
+ * @returns its link
+ */
+export async function sharedTake(
+  page: Page,
+  seconds: number,
+  title = "How the ridge vent closes",
+): Promise<{ link: string; recordingId: string }> {
+  const started = (await (
+    await page.request.post("/takes", { data: { source: "screen-camera", title, audience: "anyone" } })
+  ).json()) as { takeId: string; recordingId: string; link: string };
   const expected: Record<string, number> = {};
   for (const kind of ["screen", "camera", "microphone"] as const) {
     const { init, segments } = makeTrack(kind, seconds);
-    const put = (name: string, bytes: Uint8Array) => page.request.put(`/ingest/${started.takeId}/${kind}/${name}`, { data: Buffer.from(bytes), headers: { "content-digest": contentDigest(bytes), "content-type": "application/octet-stream" } });
+    const put = (name: string, bytes: Uint8Array) =>
+      page.request.put(`/ingest/${started.takeId}/${kind}/${name}`, {
+        data: Buffer.from(bytes),
+        headers: { "content-digest": contentDigest(bytes), "content-type": "application/octet-stream" },
+      });
     await put("init", init);
     for (const [i, bytes] of segments.entries()) expect((await put(String(i + 1), bytes)).status()).toBe(201);
     expected[kind] = segments.length;
@@ -81,7 +98,8 @@ export async function sharedTake(page: Page, seconds: number, title = "How the r
 
 export const playerTime = (page: Page) => page.evaluate(() => (window.clearNodPlayer?.snapshot().time ?? 0) / 1e6);
 /** Waits until the player has come to so many seconds. */
-export const playedTo = (page: Page, seconds: number) => expect.poll(() => playerTime(page), { timeout: 30_000, intervals: [100] }).toBeGreaterThanOrEqual(seconds);
+export const playedTo = (page: Page, seconds: number) =>
+  expect.poll(() => playerTime(page), { timeout: 30_000, intervals: [100] }).toBeGreaterThanOrEqual(seconds);
 
 /** Gives a name where one is asked for. */
 export async function giveName(page: Page, name: string): Promise<void> {
@@ -91,7 +109,9 @@ export async function giveName(page: Page, name: string): Promise<void> {
 
 /** WCAG 2.2 AA as far as a program can tell, and nothing wider than the window. */
 export async function sound(page: Page, what: string) {
-  const { violations } = await new AxeBuilder({ page }).withTags(["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"]).analyze();
+  const { violations } = await new AxeBuilder({ page })
+    .withTags(["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"])
+    .analyze();
   expect(violations.map((v) => `${what}: ${v.id} at ${v.nodes.map((n) => n.target.join(" ")).join("; ")}`)).toEqual([]);
   const size = page.viewportSize()!;
   await page.setViewportSize({ width: 390, height: 844 });

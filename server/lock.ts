@@ -13,7 +13,9 @@ export function claim(dataDir: string): () => void {
   const file = join(dataDir, "lock");
   const holder = read(file);
   if (holder && holder.pid !== process.pid && startTime(holder.pid) === holder.since) {
-    throw new LockedError(`Clear Nod already runs with the data directory ${dataDir} (process ${holder.pid}). Stop it, or set DATA_DIR and PORT.`);
+    throw new LockedError(
+      `Clear Nod already runs with the data directory ${dataDir} (process ${holder.pid}). Stop it, or set DATA_DIR and PORT.`,
+    );
   }
   writeFileSync(file, `${process.pid} ${startTime(process.pid)}\n`);
   return () => rmSync(file, { force: true });

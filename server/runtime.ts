@@ -75,7 +75,11 @@ export interface Runtime {
 
 /** Connects to the database at `databaseUrl`, migrates it, and starts the job workers. */
 export async function openRuntime(settings: Settings, databaseUrl: string): Promise<Runtime> {
-  const log = pino({ level: settings.logLevel, base: undefined, redact: ["req.headers.cookie", "req.headers.authorization"] });
+  const log = pino({
+    level: settings.logLevel,
+    base: undefined,
+    redact: ["req.headers.cookie", "req.headers.authorization"],
+  });
   const db = await openDatabase(databaseUrl, (sql) => log.trace(sql));
   const storage = new DiskStorage(fileURLToPath(settings.storageUrl.replace(/^file:(?!\/\/)/, "file://")));
   const channel = new Channel(databaseUrl, log);
@@ -97,7 +101,20 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
     "clear-deleted": () => clearDeleted(db, storage),
   });
   return {
-    ...{ settings, log, db, storage, access, takes, events, folds, streams, viewers, comments, reactions, asks, limits },
+    settings,
+    log,
+    db,
+    storage,
+    access,
+    takes,
+    events,
+    folds,
+    streams,
+    viewers,
+    comments,
+    reactions,
+    asks,
+    limits,
     sessions: new Sessions(db, settings.sessionSecret, channel),
     accounts: new Accounts(db, await SignInLimits.open(db)),
     ingest: new Ingest(db, storage, takes, makePosterLater),

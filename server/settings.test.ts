@@ -9,14 +9,23 @@ describe("settings", () => {
 
   it("has a default for everything, and keeps the secret it made", () => {
     const first = readSettings({ DATA_DIR: dir });
-    expect(first).toMatchObject({ port: 5180, dataDir: dir, databaseUrl: null, storageUrl: `file:${dir}/media`, publicUrl: "http://localhost:5180" });
+    expect(first).toMatchObject({
+      port: 5180,
+      dataDir: dir,
+      databaseUrl: null,
+      storageUrl: `file:${dir}/media`,
+      publicUrl: "http://localhost:5180",
+    });
     expect(first.sessionSecret.length).toBeGreaterThanOrEqual(43);
     expect(readSettings({ DATA_DIR: dir }).sessionSecret).toBe(first.sessionSecret);
     expect(statSync(join(dir, "session-secret")).mode & 0o077).toBe(0);
   });
 
   it("takes an empty value as absent and drops a trailing slash", () => {
-    expect(readSettings({ DATA_DIR: dir, PORT: "", PUBLIC_URL: "https://nod.example/" })).toMatchObject({ port: 5180, publicUrl: "https://nod.example" });
+    expect(readSettings({ DATA_DIR: dir, PORT: "", PUBLIC_URL: "https://nod.example/" })).toMatchObject({
+      port: 5180,
+      publicUrl: "https://nod.example",
+    });
   });
 
   it.each([

@@ -38,7 +38,8 @@ const schema = Joi.object({
 export function readSettings(env: Record<string, string | undefined>): Settings {
   const given = Object.fromEntries(Object.entries(env).filter(([, v]) => v !== ""));
   const { value, error } = schema.validate(given);
-  if (error) throw new SettingsError(`Settings: ${error.details.map((d) => d.message).join("; ")}. See the table in README.md.`);
+  if (error)
+    throw new SettingsError(`Settings: ${error.details.map((d) => d.message).join("; ")}. See the table in README.md.`);
   const dataDir = resolve(value.DATA_DIR as string);
   makeDirectory(dataDir);
   return {
@@ -71,7 +72,15 @@ function makeDirectory(dir: string) {
     writeFileSync(probe, "");
   } catch (cause) {
     const code = (cause as NodeJS.ErrnoException).code;
-    const why = code === "ENOSPC" ? "the disk is full" : code === "EACCES" || code === "EPERM" ? "this user may not write there" : String(code);
-    throw new SettingsError(`The data directory ${dir} cannot be used: ${why}. Free it, or set DATA_DIR to another place.`, { cause });
+    const why =
+      code === "ENOSPC"
+        ? "the disk is full"
+        : code === "EACCES" || code === "EPERM"
+          ? "this user may not write there"
+          : String(code);
+    throw new SettingsError(
+      `The data directory ${dir} cannot be used: ${why}. Free it, or set DATA_DIR to another place.`,
+      { cause },
+    );
   }
 }

@@ -8,7 +8,14 @@ import { feedTake } from "./server";
 
 /** A shared recording of 6 s, and what it takes to answer there. */
 export async function sharedRecording(runtime: Runtime, sender: SignedIn, title?: string): Promise<KnownRecording> {
-  const { recordingId, token } = await feedTake(runtime, sender, "screen", { screen: "screen", microphone: "microphone" }, 6, title);
+  const { recordingId, token } = await feedTake(
+    runtime,
+    sender,
+    "screen",
+    { screen: "screen", microphone: "microphone" },
+    6,
+    title,
+  );
   await runtime.library.share(sender, recordingId, "anyone");
   return (await runtime.access.byToken(token))!;
 }
@@ -46,6 +53,9 @@ export class Browser {
   viewer = () => this.runtime.viewers.find(this.recording, this.who);
 
   async plays(...spans: [number, number][]): Promise<void> {
-    await this.runtime.spans.take(this.recording.id, (await this.viewer())!, { batch: crypto.randomUUID(), spans: spans.map(([from, to]) => ({ from: from * 1e6, to: to * 1e6, rate: 1 })) });
+    await this.runtime.spans.take(this.recording.id, (await this.viewer())!, {
+      batch: crypto.randomUUID(),
+      spans: spans.map(([from, to]) => ({ from: from * 1e6, to: to * 1e6, rate: 1 })),
+    });
   }
 }

@@ -12,7 +12,18 @@ export type MadeKind = "screen" | "camera" | "microphone" | "vp9" | "aac";
 const INPUT: Record<MadeKind, string[]> = {
   screen: ["-f", "lavfi", "-i", "testsrc2=size=640x360:rate=15", "-c:v", "libx264", "-preset", "ultrafast"],
   camera: ["-f", "lavfi", "-i", "testsrc=size=320x240:rate=15", "-c:v", "libx264", "-preset", "ultrafast"],
-  vp9: ["-f", "lavfi", "-i", "testsrc=size=320x240:rate=15", "-c:v", "libvpx-vp9", "-deadline", "realtime", "-cpu-used", "8"],
+  vp9: [
+    "-f",
+    "lavfi",
+    "-i",
+    "testsrc=size=320x240:rate=15",
+    "-c:v",
+    "libvpx-vp9",
+    "-deadline",
+    "realtime",
+    "-cpu-used",
+    "8",
+  ],
   microphone: ["-f", "lavfi", "-i", "sine=frequency=440:sample_rate=48000", "-c:a", "libopus", "-b:a", "64k"],
   aac: ["-f", "lavfi", "-i", "sine=frequency=440:sample_rate=48000", "-c:a", "aac"],
 };
@@ -33,9 +44,17 @@ function encode(kind: MadeKind, seconds: number): MadeTrack {
     const file = join(dir, "out.mp4");
     const picture = kind !== "microphone" && kind !== "aac";
     execFileSync("ffmpeg", [
-      ...["-v", "error", "-y", ...INPUT[kind], "-t", String(seconds)],
+      "-v",
+      "error",
+      "-y",
+      ...INPUT[kind],
+      "-t",
+      String(seconds),
       ...(picture ? ["-g", "30", "-keyint_min", "30", "-sc_threshold", "0", "-bf", "0", "-pix_fmt", "yuv420p"] : []),
-      ...["-movflags", "+empty_moov+default_base_moof" + (picture ? "+frag_keyframe" : ""), ...(picture ? [] : ["-frag_duration", "2000000"]), file],
+      "-movflags",
+      "+empty_moov+default_base_moof" + (picture ? "+frag_keyframe" : ""),
+      ...(picture ? [] : ["-frag_duration", "2000000"]),
+      file,
     ]);
     return splitTrack(readFileSync(file));
   } finally {
@@ -50,12 +69,19 @@ export function probePackets(bytes: Uint8Array): { packets: number; start: numbe
     const file = join(dir, "in.mp4");
     execFileSync("dd", [`of=${file}`, "status=none"], { input: bytes });
     const out = JSON.parse(
-      execFileSync("ffprobe", ["-v", "error", "-show_packets", "-show_streams", "-of", "json", file], { maxBuffer: 2 ** 28 }).toString(),
+      execFileSync("ffprobe", ["-v", "error", "-show_packets", "-show_streams", "-of", "json", file], {
+        maxBuffer: 2 ** 28,
+      }).toString(),
     ) as { packets: { pts_time: string; duration_time?: string }[]; streams: { codec_name: string }[] };
     const starts = out.packets.map((p) => Number(p.pts_time));
     const ends = out.packets.map((p) => Number(p.pts_time) + (Number(p.duration_time) || 0));
     const start = Math.min(...starts);
-    return { packets: out.packets.length, start, duration: Math.max(...ends) - start, codec: out.streams[0]!.codec_name };
+    return {
+      packets: out.packets.length,
+      start,
+      duration: Math.max(...ends) - start,
+      codec: out.streams[0]!.codec_name,
+    };
   } finally {
     rmSync(dir, { recursive: true });
   }

@@ -66,12 +66,22 @@ export const sha256 = (bytes: Uint8Array) => createHash("sha256").update(bytes).
 export const contentDigest = (bytes: Uint8Array) => writeContentDigest(sha256(bytes));
 
 /** Feeds a whole take made by ffmpeg straight into the ingest. @returns the recording's ids */
-export async function feedTake(runtime: Runtime, member: SignedIn, source: TakeSource, tracks: Partial<Record<TrackKind, MadeKind>>, seconds: number, title = "How the ridge vent closes") {
+export async function feedTake(
+  runtime: Runtime,
+  member: SignedIn,
+  source: TakeSource,
+  tracks: Partial<Record<TrackKind, MadeKind>>,
+  seconds: number,
+  title = "How the ridge vent closes",
+) {
   const take = await runtime.takes.start(member, { source, title, audience: "owner" });
-  const made = Object.entries(tracks).map(([kind, what]) => [kind as TrackKind, makeTrack(what, seconds)] as [TrackKind, MadeTrack]);
+  const made = Object.entries(tracks).map(
+    ([kind, what]) => [kind as TrackKind, makeTrack(what, seconds)] as [TrackKind, MadeTrack],
+  );
   for (const [kind, { init, segments }] of made) {
     await runtime.ingest.putInit(take.takeId, kind, Buffer.from(init), sha256(init));
-    for (const [i, bytes] of segments.entries()) await runtime.ingest.putSegment(take.takeId, kind, i + 1, Buffer.from(bytes), sha256(bytes));
+    for (const [i, bytes] of segments.entries())
+      await runtime.ingest.putSegment(take.takeId, kind, i + 1, Buffer.from(bytes), sha256(bytes));
   }
   const expected = Object.fromEntries(made.map(([kind, { segments }]) => [kind, segments.length]));
   await runtime.takes.finish(take.takeId, { expected, layout: [] });

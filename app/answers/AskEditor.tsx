@@ -6,7 +6,12 @@ import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import { ASK_KINDS, askProblem, type Ask, type AskKind } from "#core/answers/kinds";
 
-const ASK_NAMES: Record<AskKind, string> = { nothing: "Nothing", nod: "A nod", choice: "A choice", words: "An answer in words" };
+const ASK_NAMES: Record<AskKind, string> = {
+  nothing: "Nothing",
+  nod: "A nod",
+  choice: "A choice",
+  words: "An answer in words",
+};
 
 /** What the sender asks, as it is being written. */
 export type AskDraft = Omit<Ask, "closed">;
@@ -19,7 +24,13 @@ export function AskFields({ ask, onChange }: { ask: AskDraft; onChange: (ask: As
   const shown = Math.min(5, Math.max(2, filled + 1));
   return (
     <Box sx={{ display: "grid", gap: 1.5 }}>
-      <TextField select size="small" label="What do you need back?" value={ask.kind} onChange={(e) => change({ kind: e.target.value as AskKind })}>
+      <TextField
+        select
+        size="small"
+        label="What do you need back?"
+        value={ask.kind}
+        onChange={(e) => change({ kind: e.target.value as AskKind })}
+      >
         {ASK_KINDS.map((kind) => (
           <MenuItem key={kind} value={kind}>
             {ASK_NAMES[kind]}
@@ -28,13 +39,41 @@ export function AskFields({ ask, onChange }: { ask: AskDraft; onChange: (ask: As
       </TextField>
       {ask.kind !== "nothing" && (
         <>
-          <TextField size="small" label={ask.kind === "nod" ? "Question (you may leave it out)" : "Question"} value={ask.question} multiline maxRows={3} onChange={(e) => change({ question: e.target.value })} slotProps={{ htmlInput: { maxLength: 300 } }} />
+          <TextField
+            size="small"
+            label={ask.kind === "nod" ? "Question (you may leave it out)" : "Question"}
+            value={ask.question}
+            multiline
+            maxRows={3}
+            onChange={(e) => change({ question: e.target.value })}
+            slotProps={{ htmlInput: { maxLength: 300 } }}
+          />
           {ask.kind === "choice" &&
             Array.from({ length: shown }, (_, i) => (
-              <TextField key={i} size="small" label={`Choice ${i + 1}`} value={ask.choices[i] ?? ""} onChange={(e) => change({ choices: Array.from({ length: Math.max(shown, ask.choices.length) }, (_, k) => (k === i ? e.target.value : (ask.choices[k] ?? ""))) })} slotProps={{ htmlInput: { maxLength: 120 } }} />
+              <TextField
+                key={i}
+                size="small"
+                label={`Choice ${i + 1}`}
+                value={ask.choices[i] ?? ""}
+                onChange={(e) =>
+                  change({
+                    choices: Array.from({ length: Math.max(shown, ask.choices.length) }, (_, k) =>
+                      k === i ? e.target.value : (ask.choices[k] ?? ""),
+                    ),
+                  })
+                }
+                slotProps={{ htmlInput: { maxLength: 120 } }}
+              />
             ))}
           {askProblem(ask) && <Typography variant="body2">{askProblem(ask)}</Typography>}
-          <TextField size="small" type="date" label="Needed by (you may leave it out)" value={ask.due ?? ""} onChange={(e) => change({ due: e.target.value || null })} slotProps={{ inputLabel: { shrink: true } }} />
+          <TextField
+            size="small"
+            type="date"
+            label="Needed by (you may leave it out)"
+            value={ask.due ?? ""}
+            onChange={(e) => change({ due: e.target.value || null })}
+            slotProps={{ inputLabel: { shrink: true } }}
+          />
         </>
       )}
     </Box>
@@ -42,7 +81,17 @@ export function AskFields({ ask, onChange }: { ask: AskDraft; onChange: (ask: As
 }
 
 /** For the sender, under the title: asks, asks something else, closes. */
-export function AskEditor({ ask, onSave, onClose, busy }: { ask: Ask; onSave: (ask: AskDraft) => void; onClose: (closed: boolean) => void; busy: boolean }) {
+export function AskEditor({
+  ask,
+  onSave,
+  onClose,
+  busy,
+}: {
+  ask: Ask;
+  onSave: (ask: AskDraft) => void;
+  onClose: (closed: boolean) => void;
+  busy: boolean;
+}) {
   const [draft, setDraft] = useState<AskDraft | null>(null);
   if (draft) {
     return (
@@ -54,7 +103,16 @@ export function AskEditor({ ask, onSave, onClose, busy }: { ask: Ask; onSave: (a
           onSave(draft);
           setDraft(null);
         }}
-        sx={{ display: "grid", gap: 1.5, border: "1px solid", borderColor: "mist", bgcolor: "background.paper", p: 2, mt: 1, maxWidth: 520 }}
+        sx={{
+          display: "grid",
+          gap: 1.5,
+          border: "1px solid",
+          borderColor: "mist",
+          bgcolor: "background.paper",
+          p: 2,
+          mt: 1,
+          maxWidth: 520,
+        }}
       >
         <AskFields ask={draft} onChange={setDraft} />
         <Box sx={{ display: "flex", gap: 1 }}>
@@ -69,7 +127,11 @@ export function AskEditor({ ask, onSave, onClose, busy }: { ask: Ask; onSave: (a
   const asks = ask.kind !== "nothing";
   return (
     <Box sx={{ display: "flex", gap: 0.5, flexWrap: "wrap" }}>
-      <Button onClick={() => setDraft(asks ? { ...ask, choices: ask.choices.length > 0 ? ask.choices : ["", ""] } : noAsk())}>{asks ? "Change what you ask" : "Ask for a nod or an answer"}</Button>
+      <Button
+        onClick={() => setDraft(asks ? { ...ask, choices: ask.choices.length > 0 ? ask.choices : ["", ""] } : noAsk())}
+      >
+        {asks ? "Change what you ask" : "Ask for a nod or an answer"}
+      </Button>
       {asks && (
         <Button onClick={() => onClose(!ask.closed)} disabled={busy}>
           {ask.closed ? "Open it again" : "Close it"}

@@ -20,7 +20,23 @@ const LEAD: Record<Exclude<Ask["kind"], "nothing">, string> = {
 };
 
 /** What the sender needs back, and what this viewer has given. May be changed until the sender closes it. */
-export function AskPane({ ask, answer, sender, store, me, player, onSeek }: { ask: Ask; answer: Answer | null; sender: string; store: AnswersStore | null; me: Me | null; player: Player | null; onSeek: (at: Micros) => void }) {
+export function AskPane({
+  ask,
+  answer,
+  sender,
+  store,
+  me,
+  player,
+  onSeek,
+}: {
+  ask: Ask;
+  answer: Answer | null;
+  sender: string;
+  store: AnswersStore | null;
+  me: Me | null;
+  player: Player | null;
+  onSeek: (at: Micros) => void;
+}) {
   const { say, busy } = useSay(store);
   const [given, setGiven] = useState<Answer | null>(null);
   const [changing, setChanging] = useState(false);
@@ -40,7 +56,26 @@ export function AskPane({ ask, answer, sender, store, me, player, onSeek }: { as
   };
   const asking = !ask.closed && (!now || changing);
   return (
-    <Box component="section" aria-label="What is asked" sx={{ borderLeft: "6px solid", borderColor: "marigold.main", bgcolor: "background.paper", borderTop: "1px solid", borderBottom: "1px solid", borderTopColor: "mist", borderBottomColor: "mist", borderRight: "1px solid", borderRightColor: "mist", px: 2, py: 1.25, mt: 1, display: "grid", gap: 1 }}>
+    <Box
+      component="section"
+      aria-label="What is asked"
+      sx={{
+        borderLeft: "6px solid",
+        borderColor: "marigold.main",
+        bgcolor: "background.paper",
+        borderTop: "1px solid",
+        borderBottom: "1px solid",
+        borderTopColor: "mist",
+        borderBottomColor: "mist",
+        borderRight: "1px solid",
+        borderRightColor: "mist",
+        px: 2,
+        py: 1.25,
+        mt: 1,
+        display: "grid",
+        gap: 1,
+      }}
+    >
       <Typography variant="h3" component="h2">
         {ask.question ? <PlainText text={ask.question} /> : LEAD[ask.kind]}
         {ask.due && (
@@ -63,24 +98,49 @@ export function AskPane({ ask, answer, sender, store, me, player, onSeek }: { as
           {!ask.closed && <Button onClick={() => setChanging(true)}>Change it</Button>}
         </Box>
       )}
-      {ask.closed && <Typography color="text.secondary">{now ? "This is closed; your answer stays as it is." : "This is closed; nothing more is needed."}</Typography>}
-      {waiting && <NameField store={store} me={me} onNamed={() => void send(waiting, true)} onCancel={() => setWaiting(null)} />}
+      {ask.closed && (
+        <Typography color="text.secondary">
+          {now ? "This is closed; your answer stays as it is." : "This is closed; nothing more is needed."}
+        </Typography>
+      )}
+      {waiting && (
+        <NameField store={store} me={me} onNamed={() => void send(waiting, true)} onCancel={() => setWaiting(null)} />
+      )}
       {asking && !waiting && unclear === null && (
         <Box sx={{ display: "flex", gap: 1, flexWrap: "wrap", alignItems: "flex-start" }}>
           {ask.kind === "nod" && (
-            <Button variant="contained" color="marigold" disabled={busy} onClick={() => void send({ kind: "nod" })} sx={{ minWidth: 120 }}>
+            <Button
+              variant="contained"
+              color="marigold"
+              disabled={busy}
+              onClick={() => void send({ kind: "nod" })}
+              sx={{ minWidth: 120 }}
+            >
               Nod: it is clear
             </Button>
           )}
           {ask.kind === "choice" &&
             ask.choices.map((choice, i) => (
-              <Button key={i} variant={now?.kind === "choice" && now.choice === i ? "contained" : "outlined"} color="marigold" disabled={busy} onClick={() => void send({ kind: "choice", choice: i })} sx={{ color: "text.primary" }}>
+              <Button
+                key={i}
+                variant={now?.kind === "choice" && now.choice === i ? "contained" : "outlined"}
+                color="marigold"
+                disabled={busy}
+                onClick={() => void send({ kind: "choice", choice: i })}
+                sx={{ color: "text.primary" }}
+              >
                 {choice}
               </Button>
             ))}
           {ask.kind === "words" && (
             <Box sx={{ flex: "1 1 100%" }}>
-              <WriteField label={`Your answer to ${sender}`} start={now?.kind === "words" ? now.words : ""} button="Send the answer" busy={busy} onSend={(words) => void send({ kind: "words", words })} />
+              <WriteField
+                label={`Your answer to ${sender}`}
+                start={now?.kind === "words" ? now.words : ""}
+                button="Send the answer"
+                busy={busy}
+                onSend={(words) => void send({ kind: "words", words })}
+              />
             </Box>
           )}
           <Button
@@ -98,14 +158,29 @@ export function AskPane({ ask, answer, sender, store, me, player, onSeek }: { as
         </Box>
       )}
       {asking && !waiting && unclear !== null && (
-        <NotClear at={unclear} busy={busy} onCancel={() => setUnclear(null)} onSend={(words) => void send({ kind: "not-clear", at: unclear, words })} />
+        <NotClear
+          at={unclear}
+          busy={busy}
+          onCancel={() => setUnclear(null)}
+          onSend={(words) => void send({ kind: "not-clear", at: unclear, words })}
+        />
       )}
     </Box>
   );
 }
 
 /** Not clear at a moment, with a line if there is one to say. */
-function NotClear({ at, busy, onSend, onCancel }: { at: Micros; busy: boolean; onSend: (words: string) => void; onCancel: () => void }) {
+function NotClear({
+  at,
+  busy,
+  onSend,
+  onCancel,
+}: {
+  at: Micros;
+  busy: boolean;
+  onSend: (words: string) => void;
+  onCancel: () => void;
+}) {
   const [words, setWords] = useState("");
   return (
     <Box
@@ -117,7 +192,25 @@ function NotClear({ at, busy, onSend, onCancel }: { at: Micros; busy: boolean; o
       sx={{ display: "flex", gap: 1, flexWrap: "wrap", alignItems: "center" }}
     >
       <Typography className="clock">At {formatClock(at)}:</Typography>
-      <Box component="input" autoFocus aria-label="What is not clear (you may leave it out)" placeholder="What is not clear? You may leave it out." value={words} maxLength={2000} onChange={(e: React.ChangeEvent<HTMLInputElement>) => setWords(e.target.value)} onKeyDown={(e: React.KeyboardEvent) => e.stopPropagation()} sx={{ flex: "1 1 220px", font: "inherit", p: 1, border: "1px solid", borderColor: "text.secondary", bgcolor: "background.paper", color: "text.primary" }} />
+      <Box
+        component="input"
+        autoFocus
+        aria-label="What is not clear (you may leave it out)"
+        placeholder="What is not clear? You may leave it out."
+        value={words}
+        maxLength={2000}
+        onChange={(e: React.ChangeEvent<HTMLInputElement>) => setWords(e.target.value)}
+        onKeyDown={(e: React.KeyboardEvent) => e.stopPropagation()}
+        sx={{
+          flex: "1 1 220px",
+          font: "inherit",
+          p: 1,
+          border: "1px solid",
+          borderColor: "text.secondary",
+          bgcolor: "background.paper",
+          color: "text.primary",
+        }}
+      />
       <Button type="submit" variant="contained" color="clay" disabled={busy}>
         Say it is not clear
       </Button>

@@ -27,7 +27,10 @@ interface Props {
 const STAYS: Micros = 6_000_000;
 
 /** The thread that belongs to a moment: the latest that has begun and is not over. */
-export function currentThread(roots: readonly Pick<ShownComment, "id" | "at" | "until">[], time: Micros): string | null {
+export function currentThread(
+  roots: readonly Pick<ShownComment, "id" | "at" | "until">[],
+  time: Micros,
+): string | null {
   return roots.findLast((c) => c.at <= time && time < Math.max(c.until ?? 0, c.at + STAYS))?.id ?? null;
 }
 
@@ -47,18 +50,46 @@ export function CommentsPane({ store, state, player, token, link, anchor, onAnch
   useEffect(() => {
     const item = current && list.current?.querySelector(`#c-${CSS.escape(current)}`);
     // Within the pane only: the page itself does not move under the reader.
-    if (item && list.current) list.current.scrollTo({ top: (item as HTMLElement).offsetTop - list.current.offsetTop - 8, behavior: matchMedia("(prefers-reduced-motion: reduce)").matches ? "auto" : "smooth" });
+    if (item && list.current)
+      list.current.scrollTo({
+        top: (item as HTMLElement).offsetTop - list.current.offsetTop - 8,
+        behavior: matchMedia("(prefers-reduced-motion: reduce)").matches ? "auto" : "smooth",
+      });
   }, [current]);
 
   return (
-    <Box component="section" aria-label="Comments" sx={{ display: "flex", flexDirection: "column", minHeight: 0, gap: 1 }}>
-      <Composer {...{ store, me, player, token, anchor, onAnchor, field }} />
+    <Box
+      component="section"
+      aria-label="Comments"
+      sx={{ display: "flex", flexDirection: "column", minHeight: 0, gap: 1 }}
+    >
+      <Composer store={store} me={me} player={player} token={token} anchor={anchor} onAnchor={onAnchor} field={field} />
       {roots.length > 0 ? (
         <>
-          <FormControlLabel control={<Switch size="small" checked={follow} onChange={(e) => setFollow(e.target.checked)} />} label="Follow playback" slotProps={{ typography: { variant: "body2" } }} sx={{ ml: -0.5 }} />
-          <Box component="ul" ref={list} tabIndex={0} aria-label="Comments in order of time" sx={{ m: 0, p: 0, overflowY: { md: "auto" }, minHeight: 0, flex: 1 }}>
+          <FormControlLabel
+            control={<Switch size="small" checked={follow} onChange={(e) => setFollow(e.target.checked)} />}
+            label="Follow playback"
+            slotProps={{ typography: { variant: "body2" } }}
+            sx={{ ml: -0.5 }}
+          />
+          <Box
+            component="ul"
+            ref={list}
+            tabIndex={0}
+            aria-label="Comments in order of time"
+            sx={{ m: 0, p: 0, overflowY: { md: "auto" }, minHeight: 0, flex: 1 }}
+          >
             {roots.map((root) => (
-              <Thread key={root.id} root={root} replies={replies.get(root.id) ?? NONE} current={root.id === current} {...{ store, me, link, onSeek }} />
+              <Thread
+                key={root.id}
+                root={root}
+                replies={replies.get(root.id) ?? NONE}
+                current={root.id === current}
+                store={store}
+                me={me}
+                link={link}
+                onSeek={onSeek}
+              />
             ))}
           </Box>
         </>

@@ -34,7 +34,10 @@ export const momentOf = (player: Player | null): Micros => {
   return Math.max(0, Math.min(time, duration || time));
 };
 
-/** Writes a comment. Starting to type pauses and keeps the moment; what was typed stays in this browser until it is on the server. */
+/**
+ * Writes a comment. Starting to type pauses and keeps the moment; what was typed stays in this browser until it is on
+ * the server.
+ */
 export function Composer({ store, me, player, token, anchor, onAnchor, field }: Props) {
   const { say, busy } = useSay(store);
   const [text, setText] = useState("");
@@ -59,7 +62,11 @@ export function Composer({ store, me, player, token, anchor, onAnchor, field }: 
     if (text.trim() === "" || busy) return;
     made.current ||= newId();
     setNaming(!named);
-    if (named && (await say({ do: "comment", id: made.current, body: text, ...(anchor ?? { at: momentOf(player), until: null }) }))) write("");
+    if (
+      named &&
+      (await say({ do: "comment", id: made.current, body: text, ...(anchor ?? { at: momentOf(player), until: null }) }))
+    )
+      write("");
   };
   return (
     <Box sx={{ display: "grid", gap: 1 }}>
@@ -82,7 +89,9 @@ export function Composer({ store, me, player, token, anchor, onAnchor, field }: 
       {text !== "" && !naming && (
         <Box sx={{ display: "flex", gap: 1, alignItems: "center", flexWrap: "wrap" }}>
           <Typography variant="body2" className="clock" sx={{ mr: "auto" }}>
-            {anchor && anchor.until !== null ? `${formatClock(anchor.at)} to ${formatClock(anchor.until)}` : `At ${formatClock(anchor?.at ?? 0)}`}
+            {anchor && anchor.until !== null
+              ? `${formatClock(anchor.at)} to ${formatClock(anchor.until)}`
+              : `At ${formatClock(anchor?.at ?? 0)}`}
           </Typography>
           <Button onClick={() => write("")}>Discard</Button>
           <Button variant="contained" disabled={busy || text.trim() === ""} onClick={() => void send()}>

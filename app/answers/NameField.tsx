@@ -7,7 +7,17 @@ import type { AnswersStore, Me } from "./store";
 import { useSay } from "./useSay";
 
 /** A guest gives a name once; this browser is known by it from then on. */
-export function NameField({ store, me, onNamed, onCancel }: { store: AnswersStore | null; me: Me | null; onNamed: () => void; onCancel?: () => void }) {
+export function NameField({
+  store,
+  me,
+  onNamed,
+  onCancel,
+}: {
+  store: AnswersStore | null;
+  me: Me | null;
+  onNamed: () => void;
+  onCancel?: () => void;
+}) {
   const { say, busy } = useSay(store);
   const [name, setName] = useState(me?.name ?? "");
   return (
@@ -22,7 +32,16 @@ export function NameField({ store, me, onNamed, onCancel }: { store: AnswersStor
     >
       <Typography variant="body2">Who is speaking? You are asked once; this browser remembers.</Typography>
       <Box sx={{ display: "flex", gap: 1, alignItems: "center" }}>
-        <TextField size="small" label="Your name" value={name} autoFocus required onChange={(e) => setName(e.target.value)} slotProps={{ htmlInput: { maxLength: 80, autoComplete: "name" } }} sx={{ flex: 1 }} />
+        <TextField
+          size="small"
+          label="Your name"
+          value={name}
+          autoFocus
+          required
+          onChange={(e) => setName(e.target.value)}
+          slotProps={{ htmlInput: { maxLength: 80, autoComplete: "name" } }}
+          sx={{ flex: 1 }}
+        />
         <Button type="submit" variant="contained" disabled={busy || name.trim() === ""}>
           Go on
         </Button>

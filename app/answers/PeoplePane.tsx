@@ -23,11 +23,28 @@ interface Props {
 export function PeoplePane({ recordingId, people, ask, link }: Props) {
   const { rows, groups, unnamed, more } = people;
   return (
-    <Box component="section" aria-label="People" sx={{ display: "flex", flexDirection: "column", gap: 1.5, minHeight: 0 }}>
+    <Box
+      component="section"
+      aria-label="People"
+      sx={{ display: "flex", flexDirection: "column", gap: 1.5, minHeight: 0 }}
+    >
       <InviteForm recordingId={recordingId} />
-      <Box tabIndex={0} aria-label="The four groups" role="group" sx={{ overflowY: { md: "auto" }, minHeight: 0, flex: 1 }}>
+      <Box
+        tabIndex={0}
+        aria-label="The four groups"
+        role="group"
+        sx={{ overflowY: { md: "auto" }, minHeight: 0, flex: 1 }}
+      >
         {GROUPS.map((group) => (
-          <GroupList key={group} group={group} count={groups[group]} rows={rows.filter((p) => p.group === group)} {...{ ask, link, recordingId }} />
+          <GroupList
+            key={group}
+            group={group}
+            count={groups[group]}
+            rows={rows.filter((p) => p.group === group)}
+            ask={ask}
+            link={link}
+            recordingId={recordingId}
+          />
         ))}
         {unnamed.opened > 0 && (
           <Typography variant="body2" color="text.secondary" sx={{ py: 1 }}>
@@ -40,7 +57,8 @@ export function PeoplePane({ recordingId, people, ask, link }: Props) {
           </Typography>
         )}
         <Typography variant="body2" color="text.secondary" sx={{ py: 1 }}>
-          A link that is passed on to somebody who gives no name counts as an unnamed guest. <Link to="/figures/counted">How is this counted?</Link>
+          A link that is passed on to somebody who gives no name counts as an unnamed guest.{" "}
+          <Link to="/figures/counted">How is this counted?</Link>
         </Typography>
       </Box>
     </Box>
@@ -50,12 +68,30 @@ export function PeoplePane({ recordingId, people, ask, link }: Props) {
 /** Each group has its own sign besides its words. */
 const GROUP_SIGN: Record<Group, string> = { answered: "▲", watched: "◭", opened: "△", "not-opened": "·" };
 
-function GroupList({ group, count, rows, ask, link, recordingId }: { group: Group; count: number; rows: PersonRow[]; ask: Ask; link: string; recordingId: string }) {
+function GroupList({
+  group,
+  count,
+  rows,
+  ask,
+  link,
+  recordingId,
+}: {
+  group: Group;
+  count: number;
+  rows: PersonRow[];
+  ask: Ask;
+  link: string;
+  recordingId: string;
+}) {
   // Who gave no name cannot be told apart here; the figures have a row for each.
   const named = rows.filter((p) => p.name !== null || p.invite || p.answer);
   const others = rows.filter((p) => !named.includes(p));
   return (
-    <Box component="section" aria-label={GROUP_NAMES[group]} sx={{ borderTop: "1px solid", borderColor: "mist", py: 1 }}>
+    <Box
+      component="section"
+      aria-label={GROUP_NAMES[group]}
+      sx={{ borderTop: "1px solid", borderColor: "mist", py: 1 }}
+    >
       <Typography variant="h3" component="h2" sx={{ display: "flex", gap: 1 }}>
         <span aria-hidden>{GROUP_SIGN[group]}</span> {GROUP_NAMES[group]}
         <Box component="span" sx={{ ml: "auto" }} className="clock">
@@ -64,11 +100,12 @@ function GroupList({ group, count, rows, ask, link, recordingId }: { group: Grou
       </Typography>
       <Box component="ul" sx={{ m: 0, p: 0, listStyle: "none" }}>
         {named.map((person) => (
-          <Person key={person.id} {...{ person, ask, link, recordingId }} />
+          <Person key={person.id} person={person} ask={ask} link={link} recordingId={recordingId} />
         ))}
         {others.length > 0 && (
           <Typography component="li" variant="body2" color="text.secondary" sx={{ py: 0.5 }}>
-            {others.length === 1 ? "An unnamed guest" : `${others.length} unnamed guests`}, {Math.round((100 * others.reduce((sum, p) => sum + p.share, 0)) / others.length)} % seen on average
+            {others.length === 1 ? "An unnamed guest" : `${others.length} unnamed guests`},{" "}
+            {Math.round((100 * others.reduce((sum, p) => sum + p.share, 0)) / others.length)} % seen on average
           </Typography>
         )}
       </Box>
@@ -78,7 +115,17 @@ function GroupList({ group, count, rows, ask, link, recordingId }: { group: Grou
 
 export const nameOf = (person: Pick<PersonRow, "name">) => person.name ?? "Unnamed guest";
 
-function Person({ person, ask, link, recordingId }: { person: PersonRow; ask: Ask; link: string; recordingId: string }) {
+function Person({
+  person,
+  ask,
+  link,
+  recordingId,
+}: {
+  person: PersonRow;
+  ask: Ask;
+  link: string;
+  recordingId: string;
+}) {
   const fetcher = useFetcher();
   const copy = useCopy();
   const { invite } = person;
@@ -96,17 +143,35 @@ function Person({ person, ask, link, recordingId }: { person: PersonRow; ask: As
           )}
         </Typography>
         {(person.answer || person.firstOpenedAt) && (
-          <Typography variant="body2" color={person.answer?.kind === "not-clear" ? "clay.main" : "text.secondary"} sx={{ overflowWrap: "anywhere" }}>
+          <Typography
+            variant="body2"
+            color={person.answer?.kind === "not-clear" ? "clay.main" : "text.secondary"}
+            sx={{ overflowWrap: "anywhere" }}
+          >
             {person.answer ? sayAnswer(ask, person.answer) : `${Math.round(person.share * 100)} % seen`}
           </Typography>
         )}
       </Box>
       {invite && (
         <>
-          <Button size="small" aria-label={`Copy the personal link of ${name}`} title="By this link we know that it is this person" onClick={() => void copy(`${link}#for=${invite.key}`, `Personal link of ${name} copied`)}>
+          <Button
+            size="small"
+            aria-label={`Copy the personal link of ${name}`}
+            title="By this link we know that it is this person"
+            onClick={() => void copy(`${link}#for=${invite.key}`, `Personal link of ${name} copied`)}
+          >
             Link
           </Button>
-          <IconButton size="small" aria-label={`Ask ${name} no more`} onClick={() => void fetcher.submit({ do: "uninvite", invite: invite.id }, { method: "post", action: `/recordings/${recordingId}` })}>
+          <IconButton
+            size="small"
+            aria-label={`Ask ${name} no more`}
+            onClick={() =>
+              void fetcher.submit(
+                { do: "uninvite", invite: invite.id },
+                { method: "post", action: `/recordings/${recordingId}` },
+              )
+            }
+          >
             <Close fontSize="inherit" />
           </IconButton>
         </>
@@ -132,7 +197,17 @@ function InviteForm({ recordingId }: { recordingId: string }) {
       }}
       sx={{ display: "flex", gap: 1, alignItems: "flex-start" }}
     >
-      <TextField size="small" multiline maxRows={4} label="Whom do you ask?" value={who} onChange={(e) => setWho(e.target.value)} helperText={fetcher.data?.error ?? "Names or addresses, with commas between. Each gets a personal link."} error={Boolean(fetcher.data?.error)} sx={{ flex: 1 }} />
+      <TextField
+        size="small"
+        multiline
+        maxRows={4}
+        label="Whom do you ask?"
+        value={who}
+        onChange={(e) => setWho(e.target.value)}
+        helperText={fetcher.data?.error ?? "Names or addresses, with commas between. Each gets a personal link."}
+        error={Boolean(fetcher.data?.error)}
+        sx={{ flex: 1 }}
+      />
       <Button type="submit" variant="outlined" disabled={fetcher.state !== "idle" || who.trim() === ""}>
         Add
       </Button>

@@ -17,7 +17,8 @@ export function useReact(store: AnswersStore | null, player: Player | null) {
   const { enqueueSnackbar } = useSnackbar();
   return async (kind: ReactionKind) => {
     const at = momentOf(player);
-    if (await say({ do: "react", kind, at })) enqueueSnackbar(`${REACTION_NAMES[kind]}, at ${formatClock(at)}`, { autoHideDuration: 2_500 });
+    if (await say({ do: "react", kind, at }))
+      enqueueSnackbar(`${REACTION_NAMES[kind]}, at ${formatClock(at)}`, { autoHideDuration: 2_500 });
   };
 }
 
@@ -33,10 +34,34 @@ interface Props {
 export function ReactionBar({ onReact, disabled, own, store }: Props) {
   const { say } = useSay(store);
   return (
-    <Box sx={{ border: "1px solid", borderTop: 0, borderColor: "mist", bgcolor: "background.paper", px: { xs: 0.5, sm: 1 } }}>
+    <Box
+      sx={{
+        border: "1px solid",
+        borderTop: 0,
+        borderColor: "mist",
+        bgcolor: "background.paper",
+        px: { xs: 0.5, sm: 1 },
+      }}
+    >
       <Box role="group" aria-label="React at this moment" sx={{ display: "flex", flexWrap: "wrap" }}>
         {REACTIONS.map((kind, i) => (
-          <Button key={kind} disabled={disabled} onClick={() => onReact(kind)} title={`${REACTION_NAMES[kind]} (key ${i + 1})`} sx={{ color: "text.primary", gap: 0.75, px: { xs: 1, sm: 1.5 }, minWidth: 0, flex: { xs: 1, sm: "none" }, flexDirection: { xs: "column", sm: "row" }, fontSize: { xs: "0.78rem", sm: "0.95rem" }, lineHeight: 1.2, py: 0.75 }}>
+          <Button
+            key={kind}
+            disabled={disabled}
+            onClick={() => onReact(kind)}
+            title={`${REACTION_NAMES[kind]} (key ${i + 1})`}
+            sx={{
+              color: "text.primary",
+              gap: 0.75,
+              px: { xs: 1, sm: 1.5 },
+              minWidth: 0,
+              flex: { xs: 1, sm: "none" },
+              flexDirection: { xs: "column", sm: "row" },
+              fontSize: { xs: "0.78rem", sm: "0.95rem" },
+              lineHeight: 1.2,
+              py: 0.75,
+            }}
+          >
             <Box component="span" sx={{ color: reactionColor(kind) }}>
               <ReactionSign kind={kind} />
             </Box>
@@ -45,12 +70,30 @@ export function ReactionBar({ onReact, disabled, own, store }: Props) {
         ))}
       </Box>
       {own.length > 0 && (
-        <Box role="group" aria-label="Your reactions" sx={{ display: "flex", flexWrap: "wrap", alignItems: "center", borderTop: "1px solid", borderColor: "mist", pl: 1 }}>
+        <Box
+          role="group"
+          aria-label="Your reactions"
+          sx={{
+            display: "flex",
+            flexWrap: "wrap",
+            alignItems: "center",
+            borderTop: "1px solid",
+            borderColor: "mist",
+            pl: 1,
+          }}
+        >
           <Typography variant="body2" color="text.secondary" sx={{ mr: 1 }}>
             Yours, press to take back:
           </Typography>
           {own.map(({ id, kind, at }) => (
-            <Button key={id} size="small" aria-label={`Take back ${REACTION_NAMES[kind]} at ${formatClock(at)}`} onClick={() => void say({ do: "unreact", id })} sx={{ gap: 0.5, minWidth: 0, color: reactionColor(kind) }} className="clock">
+            <Button
+              key={id}
+              size="small"
+              aria-label={`Take back ${REACTION_NAMES[kind]} at ${formatClock(at)}`}
+              onClick={() => void say({ do: "unreact", id })}
+              sx={{ gap: 0.5, minWidth: 0, color: reactionColor(kind) }}
+              className="clock"
+            >
               <ReactionSign kind={kind} size={18} />
               {formatClock(at)}
             </Button>

@@ -34,9 +34,27 @@ export const Thread = memo(function Thread({ root, replies, current, store, me, 
   const { say } = useSay(store);
   const copy = useCopy();
   return (
-    <Box component="li" id={`c-${root.id}`} data-current={current || undefined} sx={{ listStyle: "none", borderTop: "1px solid", borderColor: "mist", py: 1.25, pl: 1, borderLeft: "4px solid", borderLeftColor: current ? "marigold.main" : "transparent" }}>
+    <Box
+      component="li"
+      id={`c-${root.id}`}
+      data-current={current || undefined}
+      sx={{
+        listStyle: "none",
+        borderTop: "1px solid",
+        borderColor: "mist",
+        py: 1.25,
+        pl: 1,
+        borderLeft: "4px solid",
+        borderLeftColor: current ? "marigold.main" : "transparent",
+      }}
+    >
       <Box sx={{ display: "flex", gap: 1, alignItems: "baseline" }}>
-        <ButtonBase onClick={() => onSeek(root.at)} className="clock" aria-label={`Go to ${spokenLength(root.at)}`} sx={{ fontWeight: 600, color: "primary.main", minHeight: 24, px: 0.5, ml: -0.5 }}>
+        <ButtonBase
+          onClick={() => onSeek(root.at)}
+          className="clock"
+          aria-label={`Go to ${spokenLength(root.at)}`}
+          sx={{ fontWeight: 600, color: "primary.main", minHeight: 24, px: 0.5, ml: -0.5 }}
+        >
           {formatClock(root.at)}
           {root.until !== null && ` to ${formatClock(root.until)}`}
         </ButtonBase>
@@ -63,11 +81,19 @@ export const Thread = memo(function Thread({ root, replies, current, store, me, 
           </Button>
         )}
         {me && mayOnComment(me, "settle", { authorId: root.author }) && root.body !== null && (
-          <Button size="small" sx={small} onClick={() => void say({ do: "settle", id: root.id, settled: !root.settled })}>
+          <Button
+            size="small"
+            sx={small}
+            onClick={() => void say({ do: "settle", id: root.id, settled: !root.settled })}
+          >
             {root.settled ? "Open again" : "Settle"}
           </Button>
         )}
-        <Button size="small" sx={small} onClick={() => void copy(`${link}#${writeFragment(root)}`, "Link to this moment copied")}>
+        <Button
+          size="small"
+          sx={small}
+          onClick={() => void copy(`${link}#${writeFragment(root)}`, "Link to this moment copied")}
+        >
           Copy link
         </Button>
       </Box>
@@ -92,7 +118,15 @@ function Words({ comment, store, me }: { comment: ShownComment; store: AnswersSt
   }
   return (
     <Box sx={{ display: "grid", gridTemplateColumns: "24px minmax(0,1fr)", gap: 1 }}>
-      <Portrait name={comment.name} sx={{ width: 24, height: 27, fontSize: 10.5, ...(comment.bySender ? { bgcolor: "text.primary", color: "background.paper" } : {}) }} />
+      <Portrait
+        name={comment.name}
+        sx={{
+          width: 24,
+          height: 27,
+          fontSize: 10.5,
+          ...(comment.bySender ? { bgcolor: "text.primary", color: "background.paper" } : {}),
+        }}
+      />
       <Box>
         <Typography variant="body2" component="div">
           <strong>{comment.name}</strong>
@@ -120,10 +154,20 @@ function Words({ comment, store, me }: { comment: ShownComment; store: AnswersSt
         )}
         {own && !editing && (
           <Box sx={{ ml: -0.75 }}>
-            <Button size="small" sx={small} onClick={() => setEditing(true)} aria-label={`Change your comment at ${formatClock(comment.at)}`}>
+            <Button
+              size="small"
+              sx={small}
+              onClick={() => setEditing(true)}
+              aria-label={`Change your comment at ${formatClock(comment.at)}`}
+            >
               Change
             </Button>
-            <Button size="small" sx={small} onClick={() => void say({ do: "remove", id: comment.id })} aria-label={`Take back your comment at ${formatClock(comment.at)}`}>
+            <Button
+              size="small"
+              sx={small}
+              onClick={() => void say({ do: "remove", id: comment.id })}
+              aria-label={`Take back your comment at ${formatClock(comment.at)}`}
+            >
               Take back
             </Button>
           </Box>
@@ -133,7 +177,17 @@ function Words({ comment, store, me }: { comment: ShownComment; store: AnswersSt
   );
 }
 
-function Reply({ to, store, me, onDone }: { to: string; store: AnswersStore | null; me: Me | null; onDone: () => void }) {
+function Reply({
+  to,
+  store,
+  me,
+  onDone,
+}: {
+  to: string;
+  store: AnswersStore | null;
+  me: Me | null;
+  onDone: () => void;
+}) {
   const { say, busy } = useSay(store);
   const [waiting, setWaiting] = useState<string | null>(null);
   const [id] = useState(() => newId());
@@ -141,12 +195,38 @@ function Reply({ to, store, me, onDone }: { to: string; store: AnswersStore | nu
     if (!named) return setWaiting(body);
     if (await say({ do: "reply", id, to, body })) onDone();
   };
-  if (waiting !== null) return <NameField store={store} me={me} onCancel={() => setWaiting(null)} onNamed={() => void send(waiting, true)} />;
-  return <WriteField label="Your reply" start="" button="Reply" busy={busy} onSend={(body) => void send(body)} onCancel={onDone} />;
+  if (waiting !== null)
+    return (
+      <NameField store={store} me={me} onCancel={() => setWaiting(null)} onNamed={() => void send(waiting, true)} />
+    );
+  return (
+    <WriteField
+      label="Your reply"
+      start=""
+      button="Reply"
+      busy={busy}
+      onSend={(body) => void send(body)}
+      onCancel={onDone}
+    />
+  );
 }
 
 /** A short text with its two ends: sent, or left. */
-export function WriteField({ label, start, button, busy, onSend, onCancel }: { label: string; start: string; button: string; busy: boolean; onSend: (text: string) => void; onCancel?: () => void }) {
+export function WriteField({
+  label,
+  start,
+  button,
+  busy,
+  onSend,
+  onCancel,
+}: {
+  label: string;
+  start: string;
+  button: string;
+  busy: boolean;
+  onSend: (text: string) => void;
+  onCancel?: () => void;
+}) {
   const [text, setText] = useState(start);
   const ready = text.trim() !== "" && !busy;
   return (

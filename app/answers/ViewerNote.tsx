@@ -7,7 +7,10 @@ import { keepWantsName, wantsName } from "./identity";
 import { NameField } from "./NameField";
 import type { AnswersStore, Me } from "./store";
 
-/** Tells a viewer, in the open, what the sender learns, and lets them change it: their name, and whether they are named at all. */
+/**
+ * Tells a viewer, in the open, what the sender learns, and lets them change it: their name, and whether they are named
+ * at all.
+ */
 export function ViewerNote({ store, me, sender }: { store: AnswersStore | null; me: Me | null; sender: string }) {
   const [naming, setNaming] = useState(false);
   if (!me) return null;
@@ -18,7 +21,11 @@ export function ViewerNote({ store, me, sender }: { store: AnswersStore | null; 
   return (
     <Box component="aside" aria-label="What the sender learns" sx={{ px: { xs: 1.5, sm: 0 }, py: 2, maxWidth: 720 }}>
       <Typography variant="body2" color="text.secondary" component="div">
-        {me.named ? `${sender} sees what you watched, as ${me.name ?? "an unnamed guest"}.` : wantsName() ? "Your browser asks not to be followed: you are counted, and not named." : "You are counted, and not named."}{" "}
+        {me.named
+          ? `${sender} sees what you watched, as ${me.name ?? "an unnamed guest"}.`
+          : wantsName()
+            ? "Your browser asks not to be followed: you are counted, and not named."
+            : "You are counted, and not named."}{" "}
         <Link to="/figures/counted">How is this counted?</Link>
         <Box sx={{ ml: -1 }}>
           {(me.named || !wantsName()) && (

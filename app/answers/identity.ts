@@ -1,6 +1,9 @@
 const UNNAMED = "clear-nod-unnamed";
 
-/** The key of the personal link by which the page was opened, once. It is taken out of the address, so that the address can be passed on. */
+/**
+ * The key of the personal link by which the page was opened, once. It is taken out of the address, so that the address
+ * can be passed on.
+ */
 export function takeInvite(): string | null {
   const hash = new URLSearchParams(location.hash.slice(1));
   const key = hash.get("for");

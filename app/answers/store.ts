@@ -42,7 +42,8 @@ export class Refused extends Error {}
 const AGAIN_MS = 3_000;
 
 /**
- * What is said at one recording: as it was served, kept up to date by server-sent events, and the door by which this browser says something itself.
+ * What is said at one recording: as it was served, kept up to date by server-sent events, and the door by which this
+ * browser says something itself.
  * Knows nothing of React.
  */
 export class AnswersStore {
@@ -98,7 +99,11 @@ export class AnswersStore {
     if (served.newest >= this.#state.newest) this.#set({ ...served });
   }
 
-  /** Says something. @returns the id of what was made @throws {Refused} with a message for the person; nothing was kept then */
+  /**
+   * Says something.
+   * @returns the id of what was made
+   * @throws {Refused} with a message for the person; nothing was kept then
+   */
   async say(said: Said): Promise<string | null> {
     await this.ready;
     const { id } = await post<{ id: string | null }>(this.token, "say", said);
@@ -145,9 +150,15 @@ export async function sayAt(token: string, said: Said): Promise<void> {
 async function post<T>(token: string, where: "visit" | "say", body: object): Promise<T> {
   let answer: Response;
   try {
-    answer = await fetch(`/w/${token}/${where}`, { method: "POST", body: JSON.stringify(body), headers: { "content-type": "application/json" } });
+    answer = await fetch(`/w/${token}/${where}`, {
+      method: "POST",
+      body: JSON.stringify(body),
+      headers: { "content-type": "application/json" },
+    });
   } catch {
-    throw new Refused("The server cannot be reached. Your words are still here; try again when the connection is back.");
+    throw new Refused(
+      "The server cannot be reached. Your words are still here; try again when the connection is back.",
+    );
   }
   const said = (await answer.json().catch(() => ({}))) as T & { message?: string };
   if (!answer.ok) throw new Refused(said.message ?? "The server did not take this. Try again.");
@@ -155,9 +166,15 @@ async function post<T>(token: string, where: "visit" | "say", body: object): Pro
 }
 
 /** A list with one item as it is now, or without it; in order of time, and of writing at the same time. */
-export function inOrder<T extends { id: string; at: number; createdAt?: string }>(list: readonly T[], id: string, item: T | null): T[] {
+export function inOrder<T extends { id: string; at: number; createdAt?: string }>(
+  list: readonly T[],
+  id: string,
+  item: T | null,
+): T[] {
   const others = list.filter((other) => other.id !== id);
   if (!item) return others;
-  const after = others.findIndex((other) => other.at > item.at || (other.at === item.at && (other.createdAt ?? "") > (item.createdAt ?? "")));
+  const after = others.findIndex(
+    (other) => other.at > item.at || (other.at === item.at && (other.createdAt ?? "") > (item.createdAt ?? "")),
+  );
   return after < 0 ? [...others, item] : others.toSpliced(after, 0, item);
 }

@@ -20,7 +20,11 @@ export function useAnswers(token: string, served: Served): { store: AnswersStore
   useEffect(() => store?.serve(served), [store, served]);
   const idle: AnswersState = { ...served, me: null, watching: null, live: true };
   const idleRef = useRef(idle);
-  const state = useSyncExternalStore(store?.subscribe ?? nothing, () => store?.snapshot() ?? idleRef.current, () => idleRef.current);
+  const state = useSyncExternalStore(
+    store?.subscribe ?? nothing,
+    () => store?.snapshot() ?? idleRef.current,
+    () => idleRef.current,
+  );
   return { store, state };
 }
 

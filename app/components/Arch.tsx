@@ -1,6 +1,9 @@
 import Box, { type BoxProps } from "@mui/material/Box";
 
-/** Rounded top, flat foot: half the width as radius on a shape of 1 : 1.15. The same in the player, the recorder and the poster. */
+/**
+ * Rounded top, flat foot: half the width as radius on a shape of 1 : 1.15. The same in the player, the recorder and the
+ * poster.
+ */
 export const archRadius = "50% 50% 0 0 / 43.5% 43.5% 0 0";
 
 /** A person's portrait: their initials in an arch. Decoration only; the name stands beside it or in the label. */
@@ -17,8 +20,16 @@ export function Portrait({ name, sx = [], ...rest }: { name: string } & BoxProps
       {...rest}
       sx={[
         {
-          ...{ width: 30, height: 34, borderRadius: archRadius, bgcolor: "primary.main", color: "primary.contrastText" },
-          ...{ display: "grid", placeItems: "end center", fontSize: 13, fontWeight: 600, pb: "5px" },
+          width: 30,
+          height: 34,
+          borderRadius: archRadius,
+          bgcolor: "primary.main",
+          color: "primary.contrastText",
+          display: "grid",
+          placeItems: "end center",
+          fontSize: 13,
+          fontWeight: 600,
+          pb: "5px",
         },
         ...(Array.isArray(sx) ? sx : [sx]),
       ]}

@@ -7,8 +7,19 @@ import { useEffect, useRef, useState, type ReactNode } from "react";
 import { useFetcher } from "react-router";
 import { TITLE_MAX, tidyTitle } from "#core/title/title";
 
-/** A title that is changed where it stands: Enter keeps, Escape puts back. `children` shows it while it is not being changed. */
-export function EditableTitle({ id, title, children }: { id: string; title: string; children: (shown: string) => ReactNode }) {
+/**
+ * A title that is changed where it stands: Enter keeps, Escape puts back. `children` shows it while it is not being
+ * changed.
+ */
+export function EditableTitle({
+  id,
+  title,
+  children,
+}: {
+  id: string;
+  title: string;
+  children: (shown: string) => ReactNode;
+}) {
   const fetcher = useFetcher<{ error: string | null }>();
   const { enqueueSnackbar } = useSnackbar();
   const [editing, setEditing] = useState(false);
@@ -26,7 +37,8 @@ export function EditableTitle({ id, title, children }: { id: string; title: stri
   };
   const keep = (text: string) => {
     const tidy = tidyTitle(text);
-    if (tidy && tidy !== title) void fetcher.submit({ do: "rename", title: tidy }, { method: "post", action: `/recordings/${id}` });
+    if (tidy && tidy !== title)
+      void fetcher.submit({ do: "rename", title: tidy }, { method: "post", action: `/recordings/${id}` });
     leave();
   };
 
@@ -44,14 +56,24 @@ export function EditableTitle({ id, title, children }: { id: string; title: stri
           if (e.key === "Enter") keep((e.target as HTMLInputElement).value);
           if (e.key === "Escape") leave();
         }}
-        sx={{ font: "inherit", borderBottom: "2px solid", borderColor: "primary.main", "& input": { p: 0, height: "auto" } }}
+        sx={{
+          font: "inherit",
+          borderBottom: "2px solid",
+          borderColor: "primary.main",
+          "& input": { p: 0, height: "auto" },
+        }}
       />
     );
   }
   return (
     <Box sx={{ display: "flex", alignItems: "center", gap: 0.5, minWidth: 0 }}>
       {children(shown)}
-      <IconButton ref={button} size="small" aria-label={`Change the title of ${shown}`} onClick={() => setEditing(true)}>
+      <IconButton
+        ref={button}
+        size="small"
+        aria-label={`Change the title of ${shown}`}
+        onClick={() => setEditing(true)}
+      >
         <Edit fontSize="inherit" />
       </IconButton>
     </Box>

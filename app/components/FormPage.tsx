@@ -14,7 +14,21 @@ export interface Failure {
 type Field = Pick<TextFieldProps, "label" | "type" | "autoComplete" | "helperText" | "autoFocus"> & { name: string };
 
 /** A page that is one short form. Errors stand at their field; the first one gets the focus. */
-export function FormPage({ title, fields, button, failure, children, to }: { title: string; fields: Field[]; button: string; failure?: Failure; children: ReactNode; to?: string }) {
+export function FormPage({
+  title,
+  fields,
+  button,
+  failure,
+  children,
+  to,
+}: {
+  title: string;
+  fields: Field[];
+  button: string;
+  failure?: Failure;
+  children: ReactNode;
+  to?: string;
+}) {
   const busy = useNavigation().state !== "idle";
   const firstWrong = fields.find((f) => failure?.errors[f.name])?.name;
   return (

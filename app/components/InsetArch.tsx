@@ -19,7 +19,8 @@ export function InsetArch({ frame, inset, onDrop, children }: Props) {
   const percent = (part: number, of: number) => `${(100 * part) / of}%`;
 
   const move = (event: PointerEvent<HTMLElement>) => {
-    if (start.current) event.currentTarget.style.transform = `translate(${event.clientX - start.current.x}px, ${event.clientY - start.current.y}px)`;
+    if (start.current)
+      event.currentTarget.style.transform = `translate(${event.clientX - start.current.x}px, ${event.clientY - start.current.y}px)`;
   };
   const drop = (event: PointerEvent<HTMLElement>) => {
     if (!start.current) return;
@@ -40,10 +41,22 @@ export function InsetArch({ frame, inset, onDrop, children }: Props) {
       onPointerMove={move}
       onPointerUp={drop}
       onPointerCancel={drop}
-      style={{ left: percent(x, frame.width), top: percent(y, frame.height), width: percent(width, frame.width), height: percent(height, frame.height) }}
+      style={{
+        left: percent(x, frame.width),
+        top: percent(y, frame.height),
+        width: percent(width, frame.width),
+        height: percent(height, frame.height),
+      }}
       sx={{
-        ...{ position: "absolute", overflow: "hidden", borderRadius: archRadius, bgcolor: "bar.main", zIndex: 2 },
-        ...{ display: inset.shown ? "block" : "none", outline: "1px solid rgba(247,245,239,.7)", cursor: onDrop ? "grab" : "default", touchAction: onDrop ? "none" : "auto" },
+        position: "absolute",
+        overflow: "hidden",
+        borderRadius: archRadius,
+        bgcolor: "bar.main",
+        zIndex: 2,
+        display: inset.shown ? "block" : "none",
+        outline: "1px solid rgba(247,245,239,.7)",
+        cursor: onDrop ? "grab" : "default",
+        touchAction: onDrop ? "none" : "auto",
         "& video": { width: "100%", height: "100%", objectFit: "cover", display: "block", pointerEvents: "none" },
       }}
     >

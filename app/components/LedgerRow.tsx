@@ -18,7 +18,8 @@ import { RowState } from "./RowState";
 import { useCopy } from "./useCopy";
 import { When } from "./When";
 
-export type RowDeed = { do: "share"; audience: "owner" | "anyone" } | { do: "delete" } | { do: "restore" } | { do: "erase" };
+export type RowDeed =
+  { do: "share"; audience: "owner" | "anyone" } | { do: "delete" } | { do: "restore" } | { do: "erase" };
 
 interface Props {
   row: LibraryRow;
@@ -32,7 +33,11 @@ export function LedgerRow({ row, link, onDeed }: Props) {
   const title = (shown: string) => (
     <Typography component="h3" variant="h3" sx={{ overflowWrap: "anywhere", minWidth: 0 }}>
       {watchable ? (
-        <Box component={Link} to={`/w/${row.token}`} sx={{ color: "text.primary", textDecoration: "none", "&:hover": { textDecoration: "underline" } }}>
+        <Box
+          component={Link}
+          to={`/w/${row.token}`}
+          sx={{ color: "text.primary", textDecoration: "none", "&:hover": { textDecoration: "underline" } }}
+        >
           {shown}
         </Box>
       ) : (
@@ -44,9 +49,22 @@ export function LedgerRow({ row, link, onDeed }: Props) {
     <Box
       component="li"
       sx={{
-        ...{ display: "grid", gap: { xs: 1.5, md: 3 }, alignItems: "center", px: { xs: 1.5, md: 2 }, py: 1.5, bgcolor: "background.paper", borderTop: "1px solid", borderColor: "mist" },
-        gridTemplateColumns: { xs: "96px minmax(0,1fr) auto", md: "144px minmax(0,1fr) minmax(190px,240px) 70px 150px auto" },
-        gridTemplateAreas: { xs: `"poster title deeds" "state state state" "sender length date"`, md: `"poster title state length sender deeds"` },
+        display: "grid",
+        gap: { xs: 1.5, md: 3 },
+        alignItems: "center",
+        px: { xs: 1.5, md: 2 },
+        py: 1.5,
+        bgcolor: "background.paper",
+        borderTop: "1px solid",
+        borderColor: "mist",
+        gridTemplateColumns: {
+          xs: "96px minmax(0,1fr) auto",
+          md: "144px minmax(0,1fr) minmax(190px,240px) 70px 150px auto",
+        },
+        gridTemplateAreas: {
+          xs: `"poster title deeds" "state state state" "sender length date"`,
+          md: `"poster title state length sender deeds"`,
+        },
       }}
     >
       <Box sx={{ gridArea: "poster" }}>
@@ -63,15 +81,27 @@ export function LedgerRow({ row, link, onDeed }: Props) {
         {row.back && row.deletedAt === null && row.state.kind === "ready" && <CameBack back={row.back} id={row.id} />}
       </Box>
       <Typography component="div" variant="body2" sx={{ gridArea: "state" }}>
-        {row.deletedAt ? <>Deleted <When at={row.deletedAt} /></> : <RowState state={row.state} audience={row.audience} />}
+        {row.deletedAt ? (
+          <>
+            Deleted <When at={row.deletedAt} />
+          </>
+        ) : (
+          <RowState state={row.state} audience={row.audience} />
+        )}
       </Typography>
-      <Typography variant="body2" className="clock" sx={{ gridArea: "length", textAlign: { xs: "center", md: "right" } }}>
+      <Typography
+        variant="body2"
+        className="clock"
+        sx={{ gridArea: "length", textAlign: { xs: "center", md: "right" } }}
+      >
         <time dateTime={isoDuration(row.durationUs)} aria-label={spokenLength(row.durationUs)}>
           {formatClock(row.durationUs)}
         </time>
       </Typography>
       <Typography component="div" variant="body2" sx={{ gridArea: { xs: "sender", md: "sender" }, minWidth: 0 }}>
-        <Box sx={{ overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>{row.mine ? "You" : row.sender}</Box>
+        <Box sx={{ overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>
+          {row.mine ? "You" : row.sender}
+        </Box>
         <Box sx={{ color: "text.secondary" }}>
           <When at={row.createdAt} />
         </Box>
@@ -84,7 +114,12 @@ export function LedgerRow({ row, link, onDeed }: Props) {
 /** A thin strip of attention and comments along the length, and what was given of what was asked. */
 function CameBack({ back: { ask, views, strip, comments }, id }: { back: Back; id: string }) {
   const words = [
-    ask && (ask.asked > 0 ? `${ask.answered} of ${ask.asked} answered` : ask.answered > 0 ? `${ask.answered} answered` : "asked, no answer yet"),
+    ask &&
+      (ask.asked > 0
+        ? `${ask.answered} of ${ask.asked} answered`
+        : ask.answered > 0
+          ? `${ask.answered} answered`
+          : "asked, no answer yet"),
     ask && ask.notClear > 0 && `${ask.notClear} not clear yet`,
     views > 0 ? `${views} ${views === 1 ? "view" : "views"}` : null,
   ].filter(Boolean);
@@ -94,17 +129,29 @@ function CameBack({ back: { ask, views, strip, comments }, id }: { back: Back; i
         <Box aria-hidden sx={{ position: "relative", height: 10, borderBottom: "1px solid", borderColor: "mist" }}>
           <Strip values={strip} />
           {comments.map((at, i) => (
-            <Box key={i} style={{ left: `${100 * at}%` }} sx={{ position: "absolute", top: 0, bottom: 0, width: 2, bgcolor: "text.primary" }} />
+            <Box
+              key={i}
+              style={{ left: `${100 * at}%` }}
+              sx={{ position: "absolute", top: 0, bottom: 0, width: 2, bgcolor: "text.primary" }}
+            />
           ))}
         </Box>
       )}
       {words.length > 0 && (
         <Typography variant="body2" sx={{ color: "text.secondary" }}>
-          {ask && !ask.closed && <Box component="span" aria-hidden sx={{ color: "marigold.main", mr: 0.75 }}>{ask.answered > 0 ? "▲" : "△"}</Box>}
+          {ask && !ask.closed && (
+            <Box component="span" aria-hidden sx={{ color: "marigold.main", mr: 0.75 }}>
+              {ask.answered > 0 ? "▲" : "△"}
+            </Box>
+          )}
           <Box component={Link} to={`/figures/${id}`} sx={{ color: "inherit" }}>
             {words.join(", ")}
           </Box>
-          {ask?.overdue && <Box component="strong" sx={{ color: "clay.main", ml: 1 }}>overdue</Box>}
+          {ask?.overdue && (
+            <Box component="strong" sx={{ color: "clay.main", ml: 1 }}>
+              overdue
+            </Box>
+          )}
         </Typography>
       )}
     </Box>
@@ -133,18 +180,35 @@ function Deeds({ row, link, onDeed }: Props) {
   return (
     <Box sx={{ gridArea: "deeds", display: "flex", alignSelf: { xs: "start", md: "center" } }}>
       <Tooltip title={row.audience === "anyone" ? "Copy link" : "Copy link (works for you only, until you share it)"}>
-        <IconButton aria-label={`Copy the link to ${row.title}`} onClick={() => void copy(link, row.audience === "anyone" ? "Link copied" : "Link copied. It works for you only, until you share the recording.")}>
+        <IconButton
+          aria-label={`Copy the link to ${row.title}`}
+          onClick={() =>
+            void copy(
+              link,
+              row.audience === "anyone"
+                ? "Link copied"
+                : "Link copied. It works for you only, until you share the recording.",
+            )
+          }
+        >
           <ContentCopy fontSize="small" />
         </IconButton>
       </Tooltip>
       {row.mine && (
         <>
-          <IconButton aria-label={`More for ${row.title}`} aria-haspopup="menu" aria-expanded={anchor !== null} onClick={(e) => setAnchor(e.currentTarget)}>
+          <IconButton
+            aria-label={`More for ${row.title}`}
+            aria-haspopup="menu"
+            aria-expanded={anchor !== null}
+            onClick={(e) => setAnchor(e.currentTarget)}
+          >
             <MoreVert fontSize="small" />
           </IconButton>
           <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
             {row.audience === "owner" ? (
-              <MenuItem onClick={() => choose({ do: "share", audience: "anyone" })}>Share with anyone who has the link</MenuItem>
+              <MenuItem onClick={() => choose({ do: "share", audience: "anyone" })}>
+                Share with anyone who has the link
+              </MenuItem>
             ) : (
               <MenuItem onClick={() => choose({ do: "share", audience: "owner" })}>Make it a draft again</MenuItem>
             )}

@@ -7,9 +7,24 @@ import { archRadius } from "./Arch";
 export function Notice({ title, children, action }: { title: string; children: ReactNode; action?: ReactNode }) {
   return (
     <Box component="section" sx={{ maxWidth: 560, mx: "auto", px: 2, py: { xs: 6, md: 10 } }}>
-      <Box aria-hidden sx={{ width: 56, height: 64, borderRadius: archRadius, border: "1px solid", borderColor: "text.secondary", mb: 3, position: "relative" }}>
-        <Box sx={{ position: "absolute", left: "50%", top: 0, bottom: 0, borderLeft: "1px solid", borderColor: "mist" }} />
-        <Box sx={{ position: "absolute", top: "45%", left: 0, right: 0, borderTop: "1px solid", borderColor: "mist" }} />
+      <Box
+        aria-hidden
+        sx={{
+          width: 56,
+          height: 64,
+          borderRadius: archRadius,
+          border: "1px solid",
+          borderColor: "text.secondary",
+          mb: 3,
+          position: "relative",
+        }}
+      >
+        <Box
+          sx={{ position: "absolute", left: "50%", top: 0, bottom: 0, borderLeft: "1px solid", borderColor: "mist" }}
+        />
+        <Box
+          sx={{ position: "absolute", top: "45%", left: 0, right: 0, borderTop: "1px solid", borderColor: "mist" }}
+        />
       </Box>
       <Typography variant="h1" sx={{ mb: 1.5 }}>
         {title}

@@ -21,7 +21,9 @@ export function stateWords(state: State, audience: Audience): string {
     case "uploading":
       return `Uploading, ${state.stored} of ${state.expected} parts here`;
     case "interrupted":
-      return state.expected === null ? "Stopped unexpectedly" : `${state.expected - state.stored} of ${state.expected} parts missing`;
+      return state.expected === null
+        ? "Stopped unexpectedly"
+        : `${state.expected - state.stored} of ${state.expected} parts missing`;
     case "empty":
       return "Nothing arrived";
     case "ready":
@@ -35,7 +37,14 @@ const ADVICE: Partial<Record<State["kind"], string>> = {
 };
 
 export function RowState({ state, audience }: { state: State; audience: Audience }) {
-  const look = SIGN[state.kind === "recording" && state.paused ? "paused" : state.kind === "ready" && audience === "owner" ? "draft" : state.kind];
+  const look =
+    SIGN[
+      state.kind === "recording" && state.paused
+        ? "paused"
+        : state.kind === "ready" && audience === "owner"
+          ? "draft"
+          : state.kind
+    ];
   return (
     <Box>
       <Box component="span" sx={{ color: look.color, fontWeight: 600, mr: 1 }} aria-hidden>
@@ -43,7 +52,12 @@ export function RowState({ state, audience }: { state: State; audience: Audience
       </Box>
       {stateWords(state, audience)}
       {state.kind === "uploading" && (
-        <LinearProgress variant="determinate" value={state.expected ? (100 * state.stored) / state.expected : 0} aria-label="Upload" sx={{ mt: 0.5, height: 3 }} />
+        <LinearProgress
+          variant="determinate"
+          value={state.expected ? (100 * state.stored) / state.expected : 0}
+          aria-label="Upload"
+          sx={{ mt: 0.5, height: 3 }}
+        />
       )}
       {ADVICE[state.kind] && (
         <Box component="span" sx={{ display: "block", color: "text.secondary" }}>

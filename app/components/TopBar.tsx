@@ -24,8 +24,15 @@ const PLACES = [
 ];
 
 const place = {
-  ...{ color: "bar.contrastText", textDecoration: "none", px: { xs: 0.75, sm: 1.5 }, fontSize: { xs: "0.92rem", sm: "1rem" }, height: 56, display: "inline-flex", alignItems: "center" },
-  ...{ borderBottom: "3px solid transparent", borderTop: "3px solid transparent" },
+  color: "bar.contrastText",
+  textDecoration: "none",
+  px: { xs: 0.75, sm: 1.5 },
+  fontSize: { xs: "0.92rem", sm: "1rem" },
+  height: 56,
+  display: "inline-flex",
+  alignItems: "center",
+  borderBottom: "3px solid transparent",
+  borderTop: "3px solid transparent",
   "&.active": { borderBottomColor: "marigold.main", fontWeight: 600 },
   "&:hover": { bgcolor: "rgba(255,255,255,.08)" },
 };
@@ -34,8 +41,24 @@ const place = {
 export function TopBar({ person, unread = 0 }: { person: Person | null; unread?: number }) {
   const [query] = useSearchParams();
   return (
-    <Box component="header" sx={{ bgcolor: "bar.main", color: "bar.contrastText", display: "flex", alignItems: "center", gap: { xs: 0.5, sm: 2 }, px: { xs: 1, sm: 3 }, height: 56 }}>
-      <Box component={Link} to="/" aria-label="Clear Nod, start" sx={{ ...place, fontFamily: "h2.fontFamily", gap: 1, px: 0.5, "&:hover": {} }}>
+    <Box
+      component="header"
+      sx={{
+        bgcolor: "bar.main",
+        color: "bar.contrastText",
+        display: "flex",
+        alignItems: "center",
+        gap: { xs: 0.5, sm: 2 },
+        px: { xs: 1, sm: 3 },
+        height: 56,
+      }}
+    >
+      <Box
+        component={Link}
+        to="/"
+        aria-label="Clear Nod, start"
+        sx={{ ...place, fontFamily: "h2.fontFamily", gap: 1, px: 0.5, "&:hover": {} }}
+      >
         <Mark />
         <Typography component="span" variant="h2" sx={{ display: { xs: "none", sm: "inline" }, whiteSpace: "nowrap" }}>
           Clear Nod
@@ -48,16 +71,50 @@ export function TopBar({ person, unread = 0 }: { person: Person | null; unread?:
               <Box key={to} component={NavLink} to={to} sx={place}>
                 {name}
                 {to === "/answers" && unread > 0 && (
-                  <Box component="span" aria-label={`${unread} new`} sx={{ ml: 0.75, px: 0.75, bgcolor: "marigold.main", color: "marigold.contrastText", borderRadius: "50% 50% 0 0 / 60% 60% 0 0", fontSize: 13, fontWeight: 600, minWidth: 20, textAlign: "center" }}>
+                  <Box
+                    component="span"
+                    aria-label={`${unread} new`}
+                    sx={{
+                      ml: 0.75,
+                      px: 0.75,
+                      bgcolor: "marigold.main",
+                      color: "marigold.contrastText",
+                      borderRadius: "50% 50% 0 0 / 60% 60% 0 0",
+                      fontSize: 13,
+                      fontWeight: 600,
+                      minWidth: 20,
+                      textAlign: "center",
+                    }}
+                  >
                     {unread > 99 ? "99+" : unread}
                   </Box>
                 )}
               </Box>
             ))}
           </Box>
-          <Box component={Form} role="search" action="/library" sx={{ display: { xs: "none", md: "flex" }, alignItems: "center", flex: 1, maxWidth: 440, mx: "auto", borderBottom: "1px solid", borderColor: "rgba(247,245,239,.5)" }}>
+          <Box
+            component={Form}
+            role="search"
+            action="/library"
+            sx={{
+              display: { xs: "none", md: "flex" },
+              alignItems: "center",
+              flex: 1,
+              maxWidth: 440,
+              mx: "auto",
+              borderBottom: "1px solid",
+              borderColor: "rgba(247,245,239,.5)",
+            }}
+          >
             <Search fontSize="small" aria-hidden />
-            <InputBase key={query.get("q")} name="q" defaultValue={query.get("q") ?? ""} placeholder="Search titles" inputProps={{ "aria-label": "Search titles", maxLength: 160 }} sx={{ color: "inherit", flex: 1, ml: 1, "& input::placeholder": { color: "inherit", opacity: 0.8 } }} />
+            <InputBase
+              key={query.get("q")}
+              name="q"
+              defaultValue={query.get("q") ?? ""}
+              placeholder="Search titles"
+              inputProps={{ "aria-label": "Search titles", maxLength: 160 }}
+              sx={{ color: "inherit", flex: 1, ml: 1, "& input::placeholder": { color: "inherit", opacity: 0.8 } }}
+            />
           </Box>
         </>
       )}
@@ -79,7 +136,13 @@ function PersonMenu({ person }: { person: Person }) {
   const submit = useSubmit();
   return (
     <>
-      <ButtonBase aria-label={`${person.name}, account`} aria-haspopup="menu" aria-expanded={anchor !== null} onClick={(e) => setAnchor(e.currentTarget)} sx={{ gap: 1, color: "inherit", p: 0.5 }}>
+      <ButtonBase
+        aria-label={`${person.name}, account`}
+        aria-haspopup="menu"
+        aria-expanded={anchor !== null}
+        onClick={(e) => setAnchor(e.currentTarget)}
+        sx={{ gap: 1, color: "inherit", p: 0.5 }}
+      >
         <Typography component="span" sx={{ display: { xs: "none", lg: "inline" } }}>
           {person.name}
         </Typography>

@@ -6,13 +6,27 @@ import { Notice } from "./Notice";
 export function Trouble({ error }: { error: unknown }) {
   if (isRouteErrorResponse(error) && error.status === 404) {
     return (
-      <Notice title="There is nothing here" action={<Button variant="contained" href="/">Go to Clear Nod</Button>}>
+      <Notice
+        title="There is nothing here"
+        action={
+          <Button variant="contained" href="/">
+            Go to Clear Nod
+          </Button>
+        }
+      >
         The link may be mistyped, or the recording is a draft, or it was deleted. Ask the person who sent it.
       </Notice>
     );
   }
   return (
-    <Notice title="This page did not open" action={<Button variant="contained" href="">Try again</Button>}>
+    <Notice
+      title="This page did not open"
+      action={
+        <Button variant="contained" href="">
+          Try again
+        </Button>
+      }
+    >
       Something went wrong on our side. Everything that was saved is still there.
     </Notice>
   );

@@ -4,9 +4,17 @@ import { useSyncExternalStore } from "react";
 const never = () => () => {};
 
 /** False while the page is as the server sent it; the server does not know the reader's clock. */
-export const useInBrowser = () => useSyncExternalStore(never, () => true, () => false);
+export const useInBrowser = () =>
+  useSyncExternalStore(
+    never,
+    () => true,
+    () => false,
+  );
 
-/** A moment as people say it, on the reader's own clock: today 14:05, yesterday 9:30, Tuesday 16:00, 3 October, 3 October 2025. */
+/**
+ * A moment as people say it, on the reader's own clock: today 14:05, yesterday 9:30, Tuesday 16:00, 3 October, 3
+ * October 2025.
+ */
 export function saidDate(iso: string, now: dayjs.Dayjs = dayjs()): string {
   const at = dayjs(iso);
   const days = now.startOf("day").diff(at.startOf("day"), "day");

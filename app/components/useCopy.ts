@@ -11,7 +11,9 @@ export function useCopy() {
         enqueueSnackbar(said);
         return true;
       } catch {
-        enqueueSnackbar("The browser did not let us copy. Select the link and copy it yourself.", { variant: "warning" });
+        enqueueSnackbar("The browser did not let us copy. Select the link and copy it yourself.", {
+          variant: "warning",
+        });
         return false;
       }
     },

@@ -24,12 +24,26 @@ export function DaysChart({ rows }: { rows: FiguresRow[] }) {
           <Bar
             role="img"
             aria-label={`New viewers a day, oldest first: ${sums.join(", ")}`}
-            data={{ labels: sums.map((_, i) => dayjs().subtract(days - 1 - i, "day").format("D MMM")), datasets: [{ label: "New viewers", data: sums, backgroundColor: colors.leaf }] }}
+            data={{
+              labels: sums.map((_, i) =>
+                dayjs()
+                  .subtract(days - 1 - i, "day")
+                  .format("D MMM"),
+              ),
+              datasets: [{ label: "New viewers", data: sums, backgroundColor: colors.leaf }],
+            }}
             options={{
               animation: false,
               font: { family: colors.font },
               maintainAspectRatio: false,
-              scales: { x: { ticks: { color: colors.soft, maxRotation: 0, autoSkipPadding: 24 }, grid: { display: false } }, y: { beginAtZero: true, ticks: { color: colors.soft, precision: 0, maxTicksLimit: 4 }, grid: { color: colors.mist } } },
+              scales: {
+                x: { ticks: { color: colors.soft, maxRotation: 0, autoSkipPadding: 24 }, grid: { display: false } },
+                y: {
+                  beginAtZero: true,
+                  ticks: { color: colors.soft, precision: 0, maxTicksLimit: 4 },
+                  grid: { color: colors.mist },
+                },
+              },
             }}
           />
         )}

@@ -1,6 +1,13 @@
 import { useSyncExternalStore } from "react";
 
-const NAMES = { leaf: "--mui-palette-primary-main", marigold: "--mui-palette-marigold-main", ink: "--mui-palette-text-primary", soft: "--mui-palette-text-secondary", mist: "--mui-palette-mist", pane: "--mui-palette-background-paper" } as const;
+const NAMES = {
+  leaf: "--mui-palette-primary-main",
+  marigold: "--mui-palette-marigold-main",
+  ink: "--mui-palette-text-primary",
+  soft: "--mui-palette-text-secondary",
+  mist: "--mui-palette-mist",
+  pane: "--mui-palette-background-paper",
+} as const;
 export type ChartColors = Record<keyof typeof NAMES | "font", string>;
 
 const dark = () => matchMedia("(prefers-color-scheme: dark)");
@@ -12,9 +19,15 @@ const subscribe = (listener: () => void) => {
 
 /** The theme's colours and font as a canvas wants them; null while the page is as the server sent it. */
 export function useChartColors(): ChartColors | null {
-  const scheme = useSyncExternalStore(subscribe, () => (dark().matches ? "dark" : "light"), () => null);
+  const scheme = useSyncExternalStore(
+    subscribe,
+    () => (dark().matches ? "dark" : "light"),
+    () => null,
+  );
   if (!scheme) return null;
   const style = getComputedStyle(document.documentElement);
-  const colors = Object.fromEntries(Object.entries(NAMES).map(([name, variable]) => [name, style.getPropertyValue(variable).trim()]));
+  const colors = Object.fromEntries(
+    Object.entries(NAMES).map(([name, variable]) => [name, style.getPropertyValue(variable).trim()]),
+  );
   return { ...colors, font: getComputedStyle(document.body).fontFamily } as ChartColors;
 }

@@ -1,4 +1,6 @@
-/** A random UUID (RFC 9562, version 4), also on pages without a secure address, where `crypto.randomUUID` is missing. */
+/**
+ * A random UUID (RFC 9562, version 4), also on pages without a secure address, where `crypto.randomUUID` is missing.
+ */
 export function newId(): string {
   const bytes = crypto.getRandomValues(new Uint8Array(16));
   bytes[6] = (bytes[6]! & 0x0f) | 0x40;

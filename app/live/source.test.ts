@@ -36,7 +36,11 @@ const hide = (hidden: boolean) => {
 
 it("lets its connection go while the page is hidden, and goes on where it was", () => {
   let at = 1;
-  const source = new LiveSource(() => `/events?after=${at}`, () => undefined, () => undefined);
+  const source = new LiveSource(
+    () => `/events?after=${at}`,
+    () => undefined,
+    () => undefined,
+  );
   hide(true);
   expect(FakeSource.all.map((s) => s.readyState)).toEqual([FakeSource.CLOSED]);
   at = 7;
@@ -50,7 +54,11 @@ it("lets its connection go while the page is hidden, and goes on where it was", 
 
 it("says whether it is live, leaves a lost connection to the browser, and tries again by itself after a refusal", () => {
   const live: boolean[] = [];
-  const source = new LiveSource(() => "/events", () => undefined, (is) => live.push(is));
+  const source = new LiveSource(
+    () => "/events",
+    () => undefined,
+    (is) => live.push(is),
+  );
   const [first] = FakeSource.all;
   first!.onopen();
   first!.onerror();

@@ -1,7 +1,8 @@
 const AGAIN_MS = 3_000;
 
 /**
- * Server-sent events for a page that is looked at. A hidden page lets its connection go and takes up where it was when it is shown again: browsers allow
+ * Server-sent events for a page that is looked at. A hidden page lets its connection go and takes up where it was when
+ * it is shown again: browsers allow
  * few connections to one server, and a dozen open tabs must not use them up.
  */
 export class LiveSource {

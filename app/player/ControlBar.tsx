@@ -28,9 +28,32 @@ interface Props {
 export function ControlBar({ player, state, camera, captions, lanes, onFull, onKeys }: Props) {
   const { playing, time, duration, buffered, rate, volume, muted } = state;
   return (
-    <Box role="group" aria-label="Player" sx={{ border: "1px solid", borderTop: 0, borderColor: "mist", bgcolor: "background.paper", px: { xs: 1, sm: 2 }, pb: 0.5 }}>
+    <Box
+      role="group"
+      aria-label="Player"
+      sx={{
+        border: "1px solid",
+        borderTop: 0,
+        borderColor: "mist",
+        bgcolor: "background.paper",
+        px: { xs: 1, sm: 2 },
+        pb: 0.5,
+      }}
+    >
       <Box sx={{ position: "relative" }}>
-        <Box aria-hidden sx={{ position: "absolute", left: 0, top: "50%", height: 4, mt: "-2px", bgcolor: "text.secondary", opacity: 0.35 }} style={{ width: duration ? `${(100 * buffered) / duration}%` : 0 }} />
+        <Box
+          aria-hidden
+          sx={{
+            position: "absolute",
+            left: 0,
+            top: "50%",
+            height: 4,
+            mt: "-2px",
+            bgcolor: "text.secondary",
+            opacity: 0.35,
+          }}
+          style={{ width: duration ? `${(100 * buffered) / duration}%` : 0 }}
+        />
         <Slider
           aria-label="Position"
           size="small"
@@ -42,22 +65,54 @@ export function ControlBar({ player, state, camera, captions, lanes, onFull, onK
           onChange={(_, v) => player?.seek(Math.round((v as number) * SECOND))}
           // The page's own keys move it; the slider's would move it a second time.
           onKeyDownCapture={(e) => e.key.startsWith("Arrow") && e.preventDefault()}
-          sx={{ display: "block", py: "14px !important", "& .MuiSlider-thumb": { borderRadius: "50% 50% 0 0 / 43% 43% 0 0", width: 14, height: 16 } }}
+          sx={{
+            display: "block",
+            py: "14px !important",
+            "& .MuiSlider-thumb": { borderRadius: "50% 50% 0 0 / 43% 43% 0 0", width: 14, height: 16 },
+          }}
         />
       </Box>
       {lanes}
       <Box sx={{ display: "flex", alignItems: "center", gap: { xs: 0.5, sm: 1 }, flexWrap: "wrap" }}>
-        <Button variant="contained" startIcon={playing ? <Pause /> : <PlayArrow />} onClick={() => player?.toggle()} disabled={!player} sx={{ minWidth: 104 }}>
+        <Button
+          variant="contained"
+          startIcon={playing ? <Pause /> : <PlayArrow />}
+          onClick={() => player?.toggle()}
+          disabled={!player}
+          sx={{ minWidth: 104 }}
+        >
           {playing ? "Pause" : "Play"}
         </Button>
         <Box component="span" className="clock" sx={{ px: 1, minWidth: 96 }}>
           {formatClock(time)} / {formatClock(duration)}
         </Box>
-        <IconButton aria-label={muted ? "Sound on" : "Sound off"} aria-pressed={muted} onClick={() => player?.setMuted(!muted)}>
+        <IconButton
+          aria-label={muted ? "Sound on" : "Sound off"}
+          aria-pressed={muted}
+          onClick={() => player?.setMuted(!muted)}
+        >
           {muted ? <VolumeOff /> : <VolumeUp />}
         </IconButton>
-        <Slider data-own-keys aria-label="Volume" size="small" min={0} max={1} step={0.05} value={muted ? 0 : volume} onChange={(_, v) => player?.setVolume(v as number)} sx={{ width: 80, display: { xs: "none", sm: "block" } }} />
-        <Select size="small" variant="standard" disableUnderline value={rate} onChange={(e) => player?.setRate(Number(e.target.value))} inputProps={{ "aria-label": "Speed" }} sx={{ px: 1 }}>
+        <Slider
+          data-own-keys
+          aria-label="Volume"
+          size="small"
+          min={0}
+          max={1}
+          step={0.05}
+          value={muted ? 0 : volume}
+          onChange={(_, v) => player?.setVolume(v as number)}
+          sx={{ width: 80, display: { xs: "none", sm: "block" } }}
+        />
+        <Select
+          size="small"
+          variant="standard"
+          disableUnderline
+          value={rate}
+          onChange={(e) => player?.setRate(Number(e.target.value))}
+          inputProps={{ "aria-label": "Speed" }}
+          sx={{ px: 1 }}
+        >
           {RATES.map((r) => (
             <MenuItem key={r} value={r}>
               {r}×

@@ -40,7 +40,18 @@ interface Props {
 const CAPTIONS = "clear-nod-captions";
 
 /** The layers of a recording, and the controls under them. */
-export function Screen({ player, attach, opening, playable, hasPoster, title, captions, lanes, onComment, onReact }: Props) {
+export function Screen({
+  player,
+  attach,
+  opening,
+  playable,
+  hasPoster,
+  title,
+  captions,
+  lanes,
+  onComment,
+  onReact,
+}: Props) {
   const { layers, layout, durationUs } = playable;
   const { token } = opening;
   const state = usePlayerState(player);
@@ -72,39 +83,124 @@ export function Screen({ player, attach, opening, playable, hasPoster, title, ca
     const press = (event: KeyboardEvent) => {
       const target = event.target as HTMLElement;
       // Space on a button presses the button; typing is typing.
-      if (target.closest("input:not([type=range]), textarea, [role=dialog], [role=listbox], [role=combobox], [contenteditable]")) return;
+      if (
+        target.closest(
+          "input:not([type=range]), textarea, [role=dialog], [role=listbox], [role=combobox], [contenteditable]",
+        )
+      )
+        return;
       if (event.key === " " && target.closest("button, a, [role=button]")) return;
-      // Sliders of their own keep their keys. (React listens at the same node, so stopping an event there does not stop it here.)
+      // Sliders of their own keep their keys. (React listens at the same node, so stopping an event there does not stop
+      // it here.)
       if (target.closest("[data-own-keys]")) return;
-      if (onPlayerKey(event, player, { toggleCamera: () => setHidden((h) => !h), toggleFull: full, showKeys: () => setKeys(true), toggleCaptions, comment: () => deeds.current.comment(), react: (place) => deeds.current.react(place) })) event.preventDefault();
+      if (
+        onPlayerKey(event, player, {
+          toggleCamera: () => setHidden((h) => !h),
+          toggleFull: full,
+          showKeys: () => setKeys(true),
+          toggleCaptions,
+          comment: () => deeds.current.comment(),
+          react: (place) => deeds.current.react(place),
+        })
+      )
+        event.preventDefault();
     };
     document.addEventListener("keydown", press);
     return () => document.removeEventListener("keydown", press);
   }, [player]);
 
   return (
-    <Box ref={root} data-testid="player" data-opening={JSON.stringify(opening)} sx={{ "&:fullscreen": { bgcolor: "bar.main", display: "grid", gridTemplateRows: "minmax(0,1fr) auto" } }}>
-      <Box sx={{ display: "grid", placeItems: "center", bgcolor: "bar.main", minHeight: 0, "@media (max-width: 600px)": { pb: cameraBelow ? "166px" : 0 } }}>
+    <Box
+      ref={root}
+      data-testid="player"
+      data-opening={JSON.stringify(opening)}
+      sx={{ "&:fullscreen": { bgcolor: "bar.main", display: "grid", gridTemplateRows: "minmax(0,1fr) auto" } }}
+    >
+      <Box
+        sx={{
+          display: "grid",
+          placeItems: "center",
+          bgcolor: "bar.main",
+          minHeight: 0,
+          "@media (max-width: 600px)": { pb: cameraBelow ? "166px" : 0 },
+        }}
+      >
         {/* As wide as there is room, and never higher: the frame is the picture, so that the inset lies on it. */}
-        <Box style={{ aspectRatio: `${frame.width} / ${frame.height}`, ["--wide" as string]: frame.width / frame.height }} sx={{ position: "relative", width: "min(100%, calc((100vh - 350px) * var(--wide)))", minWidth: "min(100%, 320px)", ":fullscreen &": { width: "min(100%, calc((100vh - 110px) * var(--wide)))" }, mx: "auto" }}>
-          <video ref={attach("main")} data-layer="main" aria-label={`${title}, main picture`} playsInline preload="auto" poster={hasPoster && !state.started ? `/w/${token}/poster.jpg` : undefined} onClick={() => player?.toggle()} style={{ position: "absolute", inset: 0, width: "100%", height: "100%", objectFit: "contain" }} />
+        <Box
+          style={{ aspectRatio: `${frame.width} / ${frame.height}`, ["--wide" as string]: frame.width / frame.height }}
+          sx={{
+            position: "relative",
+            width: "min(100%, calc((100vh - 350px) * var(--wide)))",
+            minWidth: "min(100%, 320px)",
+            ":fullscreen &": { width: "min(100%, calc((100vh - 110px) * var(--wide)))" },
+            mx: "auto",
+          }}
+        >
+          <video
+            ref={attach("main")}
+            data-layer="main"
+            aria-label={`${title}, main picture`}
+            playsInline
+            preload="auto"
+            poster={hasPoster && !state.started ? `/w/${token}/poster.jpg` : undefined}
+            onClick={() => player?.toggle()}
+            style={{ position: "absolute", inset: 0, width: "100%", height: "100%", objectFit: "contain" }}
+          />
           {hasSound && <audio ref={attach("sound")} data-layer="sound" />}
           {hasCamera && (
             <CameraPlace>
               <InsetArch frame={frame} inset={{ ...inset, shown: inset.shown && state.started }} onDrop={setCorner}>
-                <video ref={attach("camera")} data-layer="camera" aria-label={`${title}, camera`} playsInline muted preload="auto" />
+                <video
+                  ref={attach("camera")}
+                  data-layer="camera"
+                  aria-label={`${title}, camera`}
+                  playsInline
+                  muted
+                  preload="auto"
+                />
               </InsetArch>
             </CameraPlace>
           )}
           {cue && (
-            <Typography data-testid="caption" sx={{ position: "absolute", left: "50%", bottom: 10, transform: "translateX(-50%)", width: "max-content", maxWidth: "74%", bgcolor: "rgba(15,28,25,.88)", color: "#F7F5EF", px: 1.5, py: 0.5, textAlign: "center", zIndex: 3, pointerEvents: "none" }}>
+            <Typography
+              data-testid="caption"
+              sx={{
+                position: "absolute",
+                left: "50%",
+                bottom: 10,
+                transform: "translateX(-50%)",
+                width: "max-content",
+                maxWidth: "74%",
+                bgcolor: "rgba(15,28,25,.88)",
+                color: "#F7F5EF",
+                px: 1.5,
+                py: 0.5,
+                textAlign: "center",
+                zIndex: 3,
+                pointerEvents: "none",
+              }}
+            >
               {cue.text}
             </Typography>
           )}
-          <Over state={state} length={shownDuration} ready={player !== null} onPlay={() => player?.play()} resumes={state.time > 0} />
+          <Over
+            state={state}
+            length={shownDuration}
+            ready={player !== null}
+            onPlay={() => player?.play()}
+            resumes={state.time > 0}
+          />
         </Box>
       </Box>
-      <ControlBar player={player} state={{ ...state, duration: shownDuration }} camera={hasCamera ? { shown: !hidden, toggle: () => setHidden(!hidden) } : null} captions={captions.length > 0 ? { on: captioned, toggle: toggleCaptions } : null} lanes={lanes} onFull={full} onKeys={() => setKeys(true)} />
+      <ControlBar
+        player={player}
+        state={{ ...state, duration: shownDuration }}
+        camera={hasCamera ? { shown: !hidden, toggle: () => setHidden(!hidden) } : null}
+        captions={captions.length > 0 ? { on: captioned, toggle: toggleCaptions } : null}
+        lanes={lanes}
+        onFull={full}
+        onKeys={() => setKeys(true)}
+      />
       <KeysDialog open={keys} onClose={() => setKeys(false)} />
     </Box>
   );
@@ -117,7 +213,15 @@ function CameraPlace({ children }: { children: React.ReactNode }) {
       sx={{
         display: "contents",
         "@media (max-width: 600px)": {
-          "& > div": { left: "50% !important", top: "100% !important", width: "130px !important", height: "150px !important", ml: "-65px", mt: 1, borderRadius: archRadius },
+          "& > div": {
+            left: "50% !important",
+            top: "100% !important",
+            width: "130px !important",
+            height: "150px !important",
+            ml: "-65px",
+            mt: 1,
+            borderRadius: archRadius,
+          },
         },
       }}
     >
@@ -126,11 +230,30 @@ function CameraPlace({ children }: { children: React.ReactNode }) {
   );
 }
 
-function Over({ state, length, ready, onPlay, resumes }: { state: { started: boolean; waiting: boolean; problem: string | null; time: number; growing: boolean }; length: number; ready: boolean; onPlay: () => void; resumes: boolean }) {
+function Over({
+  state,
+  length,
+  ready,
+  onPlay,
+  resumes,
+}: {
+  state: { started: boolean; waiting: boolean; problem: string | null; time: number; growing: boolean };
+  length: number;
+  ready: boolean;
+  onPlay: () => void;
+  resumes: boolean;
+}) {
   if (!state.started) {
     return (
       <Box sx={{ position: "absolute", inset: 0, display: "grid", placeItems: "center" }}>
-        <Button variant="contained" size="large" disabled={!ready} onClick={onPlay} startIcon={<PlayArrow />} sx={{ fontSize: "1.15rem", px: 3, py: 1.5, zIndex: 3 }}>
+        <Button
+          variant="contained"
+          size="large"
+          disabled={!ready}
+          onClick={onPlay}
+          startIcon={<PlayArrow />}
+          sx={{ fontSize: "1.15rem", px: 3, py: 1.5, zIndex: 3 }}
+        >
           {resumes ? `Go on at ${formatClock(state.time)}` : `Play, ${formatClock(length)}`}
         </Button>
       </Box>
@@ -138,7 +261,19 @@ function Over({ state, length, ready, onPlay, resumes }: { state: { started: boo
   }
   const words = state.problem ?? (state.waiting ? (state.growing ? "Waiting for the next seconds" : "Loading") : null);
   return (
-    <Typography role="status" sx={{ position: "absolute", left: 12, bottom: 12, bgcolor: "bar.main", color: "bar.contrastText", px: words ? 1.5 : 0, py: words ? 0.5 : 0, zIndex: 3 }}>
+    <Typography
+      role="status"
+      sx={{
+        position: "absolute",
+        left: 12,
+        bottom: 12,
+        bgcolor: "bar.main",
+        color: "bar.contrastText",
+        px: words ? 1.5 : 0,
+        py: words ? 0.5 : 0,
+        zIndex: 3,
+      }}
+    >
       {words}
     </Typography>
   );

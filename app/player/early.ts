@@ -14,23 +14,32 @@ export interface Opening {
 export const namesOf = (layers: Layer[]) => layers.map((l) => l.url).join(" ");
 
 /** Makes the player of a page whose media elements are there. */
-export function openPlayer({ token, layers, duration, complete }: Opening, element: (role: Layer["role"]) => HTMLMediaElement, from?: number): Player | null {
+export function openPlayer(
+  { token, layers, duration, complete }: Opening,
+  element: (role: Layer["role"]) => HTMLMediaElement,
+  from?: number,
+): Player | null {
   const source = (layer: Layer): Source => ({ media: element(layer.role), url: layer.url });
   const [lead, ...followers] = layers;
   // A link to a moment (Media Fragments) goes before where this browser was last.
   const linked = parseFragment(location.hash)?.at;
-  return lead ? new Player(source(lead), followers.map(source), from ?? linked ?? lastPlace(token, duration, complete)) : null;
+  return lead
+    ? new Player(source(lead), followers.map(source), from ?? linked ?? lastPlace(token, duration, complete))
+    : null;
 }
 
 let early: { player: Player; names: string; media: Map<string, HTMLMediaElement> } | null = null;
 
-// A served page has its media elements before it has come alive. Loading begins here, while the rest of the page still hydrates.
+// A served page has its media elements before it has come alive. Loading begins here, while the rest of the page still
+// hydrates.
 function begin() {
   const root = document.querySelector<HTMLElement>("[data-opening]");
   if (!root) return;
   const opening = JSON.parse(root.dataset.opening!) as Opening;
   const media = new Map([...root.querySelectorAll<HTMLMediaElement>("[data-layer]")].map((m) => [m.dataset.layer!, m]));
-  const player = opening.layers.every((l) => media.has(l.role)) ? openPlayer(opening, (role) => media.get(role)!) : null;
+  const player = opening.layers.every((l) => media.has(l.role))
+    ? openPlayer(opening, (role) => media.get(role)!)
+    : null;
   if (player) early = { player, names: namesOf(opening.layers), media };
 }
 
@@ -45,7 +54,8 @@ export function takeEarly(names: string, element: (role: Layer["role"]) => HTMLM
   const had = early;
   early = null;
   if (!had) return null;
-  if (had.names === names && [...had.media].every(([role, media]) => element(role as Layer["role"]) === media)) return had.player;
+  if (had.names === names && [...had.media].every(([role, media]) => element(role as Layer["role"]) === media))
+    return had.player;
   had.player.destroy();
   return null;
 }

@@ -5,11 +5,26 @@ import { onPlayerKey } from "./keys";
 function setUp() {
   const player = {
     snapshot: () => ({ time: 30_000_000, volume: 0.5, muted: false, rate: 1 }),
-    ...{ toggle: vi.fn(), seek: vi.fn(), setVolume: vi.fn(), setMuted: vi.fn(), setRate: vi.fn() },
+    toggle: vi.fn(),
+    seek: vi.fn(),
+    setVolume: vi.fn(),
+    setMuted: vi.fn(),
+    setRate: vi.fn(),
   };
-  const deeds = { toggleCamera: vi.fn(), toggleFull: vi.fn(), showKeys: vi.fn(), toggleCaptions: vi.fn(), comment: vi.fn(), react: vi.fn() };
+  const deeds = {
+    toggleCamera: vi.fn(),
+    toggleFull: vi.fn(),
+    showKeys: vi.fn(),
+    toggleCaptions: vi.fn(),
+    comment: vi.fn(),
+    react: vi.fn(),
+  };
   const press = (key: string, more: object = {}) =>
-    onPlayerKey({ key, shiftKey: false, ctrlKey: false, metaKey: false, altKey: false, ...more }, player as unknown as Player, deeds);
+    onPlayerKey(
+      { key, shiftKey: false, ctrlKey: false, metaKey: false, altKey: false, ...more },
+      player as unknown as Player,
+      deeds,
+    );
   return { player, deeds, press };
 }
 

@@ -36,11 +36,16 @@ export interface KeyDeeds {
 }
 
 /** @returns whether the key was for the player */
-export function onPlayerKey(event: Pick<KeyboardEvent, "key" | "shiftKey" | "ctrlKey" | "metaKey" | "altKey">, player: Player, deeds: KeyDeeds): boolean {
+export function onPlayerKey(
+  event: Pick<KeyboardEvent, "key" | "shiftKey" | "ctrlKey" | "metaKey" | "altKey">,
+  player: Player,
+  deeds: KeyDeeds,
+): boolean {
   if (event.ctrlKey || event.metaKey || event.altKey) return false;
   const { time, volume, muted, rate } = player.snapshot();
   const step = (event.shiftKey ? 20 : 5) * SECOND;
-  const beside = (by: number) => RATES[Math.max(0, Math.min(RATES.length - 1, RATES.findIndex((r) => r >= rate) + by))]!;
+  const beside = (by: number) =>
+    RATES[Math.max(0, Math.min(RATES.length - 1, RATES.findIndex((r) => r >= rate) + by))]!;
   const deed: Record<string, () => void> = {
     " ": () => player.toggle(),
     ArrowLeft: () => player.seek(time - step),

@@ -8,7 +8,8 @@ export interface LayerEvents {
 }
 
 const CONFIG: Partial<HlsConfig> = {
-  // The segments are fragmented MP4 and are passed on as they are; a worker for each layer costs more to start than it saves.
+  // The segments are fragmented MP4 and are passed on as they are; a worker for each layer costs more to start than it
+  // saves.
   enableWorker: false,
   backBufferLength: 60,
   maxBufferLength: 30,
@@ -17,7 +18,17 @@ const CONFIG: Partial<HlsConfig> = {
   liveMaxLatencyDurationCount: Infinity,
   maxLiveSyncPlaybackRate: 1,
 };
-const EVENTS = ["timeupdate", "waiting", "canplay", "playing", "seeked", "ended", "durationchange", "progress", "volumechange"];
+const EVENTS = [
+  "timeupdate",
+  "waiting",
+  "canplay",
+  "playing",
+  "seeked",
+  "ended",
+  "durationchange",
+  "progress",
+  "volumechange",
+];
 
 /** One playlist in one media element. */
 export class Layer {
@@ -38,7 +49,10 @@ export class Layer {
     });
     this.#hls.on(Hls.Events.ERROR, (_, { fatal, type, details, response }) => {
       if (!fatal) return;
-      if (response?.code === 404) return events.onFailed("This recording cannot be opened any more. It may have been deleted, or is not shared now.");
+      if (response?.code === 404)
+        return events.onFailed(
+          "This recording cannot be opened any more. It may have been deleted, or is not shared now.",
+        );
       if (type === Hls.ErrorTypes.NETWORK_ERROR) {
         events.onFailed("The connection was lost. Playing goes on when it is back.");
         window.addEventListener("online", this.#again, { once: true });

@@ -35,7 +35,8 @@ const STEP_MS = 50;
 const TAIL = 0.25;
 
 /**
- * Plays a lead layer and its followers as one. The lead's clock counts; followers are brought into step by small changes of their
+ * Plays a lead layer and its followers as one. The lead's clock counts; followers are brought into step by small
+ * changes of their
  * speed. When one layer has to wait, the others wait with it. Knows nothing of React.
  */
 export class Player {
@@ -46,8 +47,19 @@ export class Player {
   /** layers stand still until all have the moment that was sought */
   #aligning = true;
   #state: PlayerState = {
-    ...{ playing: false, waiting: false, time: 0, duration: 0, buffered: 0, rate: 1, volume: 1, muted: false },
-    ...{ growing: true, ended: false, started: false, seeks: 0, problem: null },
+    playing: false,
+    waiting: false,
+    time: 0,
+    duration: 0,
+    buffered: 0,
+    rate: 1,
+    volume: 1,
+    muted: false,
+    growing: true,
+    ended: false,
+    started: false,
+    seeks: 0,
+    problem: null,
   };
 
   constructor(lead: Source, followers: Source[], start: Micros) {
@@ -150,7 +162,9 @@ export class Player {
         return;
       }
     }
-    for (const layer of [lead, ...wanted]) if (layer.media.paused && !layer.media.ended && !this.#farAhead(layer)) void layer.media.play().catch((error: Error) => this.#refused(error));
+    for (const layer of [lead, ...wanted])
+      if (layer.media.paused && !layer.media.ended && !this.#farAhead(layer))
+        void layer.media.play().catch((error: Error) => this.#refused(error));
     if (this.#state.waiting || this.#state.problem) this.#set({ waiting: false, problem: null });
     for (const f of wanted) {
       const todo = correct(f.time - lead.time, this.#state.rate);
@@ -174,8 +188,11 @@ export class Player {
     const buffered = media.buffered.length > 0 ? media.buffered.end(media.buffered.length - 1) : 0;
     const ended = media.ended && !this.#lead.growing;
     this.#set({
-      ...{ time: this.#aligning && media.seeking ? this.#state.time : fromSeconds(media.currentTime) },
-      ...{ duration: fromSeconds(this.#lead.end), buffered: fromSeconds(buffered), growing: this.#lead.growing, ended },
+      time: this.#aligning && media.seeking ? this.#state.time : fromSeconds(media.currentTime),
+      duration: fromSeconds(this.#lead.end),
+      buffered: fromSeconds(buffered),
+      growing: this.#lead.growing,
+      ended,
       ...(ended && { playing: false, waiting: false }),
     });
   }
@@ -190,7 +207,8 @@ export class Player {
   }
 
   #refused(error: Error): void {
-    if (error.name === "NotAllowedError") this.#set({ playing: false, problem: "The browser wants a press before it plays sound. Press Play." });
+    if (error.name === "NotAllowedError")
+      this.#set({ playing: false, problem: "The browser wants a press before it plays sound. Press Play." });
   }
 
   #all(): Layer[] {

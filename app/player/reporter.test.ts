@@ -12,8 +12,15 @@ function rig() {
   const beacons: Blob[] = [];
   const answers: (() => Promise<{ ok: boolean; status: number }>)[] = [];
   const events = { document: new EventTarget(), window: new EventTarget() };
-  vi.stubGlobal("localStorage", { getItem: (k: string) => kept.get(k) ?? null, setItem: (k: string, v: string) => void kept.set(k, v), removeItem: (k: string) => void kept.delete(k) });
-  vi.stubGlobal("document", Object.assign(events.document, { hidden: false, visibilityState: "visible", readyState: "complete" }));
+  vi.stubGlobal("localStorage", {
+    getItem: (k: string) => kept.get(k) ?? null,
+    setItem: (k: string, v: string) => void kept.set(k, v),
+    removeItem: (k: string) => void kept.delete(k),
+  });
+  vi.stubGlobal(
+    "document",
+    Object.assign(events.document, { hidden: false, visibilityState: "visible", readyState: "complete" }),
+  );
   vi.stubGlobal("window", events.window);
   vi.stubGlobal("navigator", { sendBeacon: (_: string, body: Blob) => (beacons.push(body), true) });
   vi.stubGlobal("fetch", async (_: string, { body }: { body: string }) => {
@@ -22,7 +29,10 @@ function rig() {
   });
   let listener = () => {};
   const state = { time: 0, playing: true, waiting: false, rate: 1, muted: false, volume: 1, seeks: 0 } as PlayerState;
-  const player = { subscribe: (l: () => void) => ((listener = l), () => undefined), snapshot: () => state } as unknown as Player;
+  const player = {
+    subscribe: (l: () => void) => ((listener = l), () => undefined),
+    snapshot: () => state,
+  } as unknown as Player;
   const look = (change: Partial<PlayerState>) => (Object.assign(state, change), listener());
   const play = (from: number, to: number) => {
     for (let t = from; t <= to; t += 0.5) look({ time: t * S, playing: true });
@@ -48,13 +58,19 @@ describe("reporting what was played", () => {
     expect(posted).toEqual([]);
     reporter.begin();
     await vi.advanceTimersByTimeAsync(10);
-    expect(spansOf(posted)).toEqual([[0, 4, 1], [6, 8, 1]]);
+    expect(spansOf(posted)).toEqual([
+      [0, 4, 1],
+      [6, 8, 1],
+    ]);
   });
 
   it("offers a batch again under the same name until it is taken, and keeps it in the browser meanwhile", async () => {
     const { reporter, posted, answers, kept, play, look } = rig();
     reporter.begin();
-    answers.push(async () => Promise.reject(new TypeError("no network")), async () => ({ ok: false, status: 503 }));
+    answers.push(
+      async () => Promise.reject(new TypeError("no network")),
+      async () => ({ ok: false, status: 503 }),
+    );
     play(0, 3);
     look({ playing: false });
     await vi.advanceTimersByTimeAsync(10);

@@ -11,7 +11,8 @@ const EVERY_MS = 8_000;
 const key = (token: string) => `clear-nod-spans:${token}`;
 
 /**
- * Reports what was really played, in batches that may be sent twice and count once: while it plays, when it stops, and by beacon when the page is left.
+ * Reports what was really played, in batches that may be sent twice and count once: while it plays, when it stops, and
+ * by beacon when the page is left.
  * What cannot be sent is kept in this browser until the next time.
  */
 export class SpanReporter {
@@ -77,7 +78,12 @@ export class SpanReporter {
     this.#sending = true;
     try {
       for (let next = this.#pending[0]; next; next = this.#pending[0]) {
-        const answer = await fetch(`/w/${this.token}/spans`, { method: "POST", body: JSON.stringify(next), headers: { "content-type": "application/json" }, keepalive: true });
+        const answer = await fetch(`/w/${this.token}/spans`, {
+          method: "POST",
+          body: JSON.stringify(next),
+          headers: { "content-type": "application/json" },
+          keepalive: true,
+        });
         // What the server refuses for good is not offered again.
         if (!answer.ok && (answer.status >= 500 || answer.status === 429)) return;
         this.#pending.shift();
@@ -90,10 +96,14 @@ export class SpanReporter {
     }
   }
 
-  /** A page that is left may never come back: everything by beacon, and kept as well, because a beacon does not answer. */
+  /**
+   * A page that is left may never come back: everything by beacon, and kept as well, because a beacon does not answer.
+   */
   #left = (): void => {
     this.#gather();
-    if (this.#known) for (const batch of this.#pending) navigator.sendBeacon(`/w/${this.token}/spans`, new Blob([JSON.stringify(batch)], { type: "application/json" }));
+    if (this.#known)
+      for (const batch of this.#pending)
+        navigator.sendBeacon(`/w/${this.token}/spans`, new Blob([JSON.stringify(batch)], { type: "application/json" }));
   };
 }
 

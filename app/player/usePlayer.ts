@@ -5,8 +5,19 @@ import { keepPlace } from "./place";
 import type { Player, PlayerState } from "./player";
 
 const IDLE: PlayerState = {
-  ...{ playing: false, waiting: false, time: 0, duration: 0, buffered: 0, rate: 1, volume: 1, muted: false },
-  ...{ growing: false, ended: false, started: false, seeks: 0, problem: null },
+  playing: false,
+  waiting: false,
+  time: 0,
+  duration: 0,
+  buffered: 0,
+  rate: 1,
+  volume: 1,
+  muted: false,
+  growing: false,
+  ended: false,
+  started: false,
+  seeks: 0,
+  problem: null,
 };
 
 declare global {
@@ -18,12 +29,26 @@ declare global {
 
 /** What a player says of itself, to a component that shows all of it. */
 export function usePlayerState(player: Player | null): PlayerState {
-  return useSyncExternalStore(player?.subscribe ?? nothing, () => player?.snapshot() ?? IDLE, () => IDLE);
+  return useSyncExternalStore(
+    player?.subscribe ?? nothing,
+    () => player?.snapshot() ?? IDLE,
+    () => IDLE,
+  );
 }
 
-/** One value of it: the component is drawn again only when that changes. `pick` returns something that is compared by identity. */
-export function usePlayerValue<T extends string | number | boolean | null>(player: Player | null, pick: (state: PlayerState) => T): T {
-  return useSyncExternalStore(player?.subscribe ?? nothing, () => pick(player?.snapshot() ?? IDLE), () => pick(IDLE));
+/**
+ * One value of it: the component is drawn again only when that changes. `pick` returns something that is compared by
+ * identity.
+ */
+export function usePlayerValue<T extends string | number | boolean | null>(
+  player: Player | null,
+  pick: (state: PlayerState) => T,
+): T {
+  return useSyncExternalStore(
+    player?.subscribe ?? nothing,
+    () => pick(player?.snapshot() ?? IDLE),
+    () => pick(IDLE),
+  );
 }
 
 /** A player over the media elements of a page. It is made anew when the set of layers changes. */

@@ -32,10 +32,29 @@ export function LevelBar({ track }: { track: MediaStreamTrack }) {
   }, [track]);
   const word = levelWord(held);
   return (
-    <Box role="meter" aria-label="Microphone level" aria-valuemin={FLOOR} aria-valuemax={0} aria-valuenow={held} aria-valuetext={`${held} decibels, ${word}`}>
+    <Box
+      role="meter"
+      aria-label="Microphone level"
+      aria-valuemin={FLOOR}
+      aria-valuemax={0}
+      aria-valuenow={held}
+      aria-valuetext={`${held} decibels, ${word}`}
+    >
       <Box sx={{ position: "relative", height: 14, bgcolor: "mist", overflow: "hidden" }}>
-        <Box ref={bar} sx={{ position: "absolute", inset: 0, bgcolor: "primary.main", transformOrigin: "left", transform: "scaleX(0)" }} />
-        <Box ref={peak} sx={{ position: "absolute", top: 0, bottom: 0, width: 3, ml: "-3px", bgcolor: "text.primary" }} />
+        <Box
+          ref={bar}
+          sx={{
+            position: "absolute",
+            inset: 0,
+            bgcolor: "primary.main",
+            transformOrigin: "left",
+            transform: "scaleX(0)",
+          }}
+        />
+        <Box
+          ref={peak}
+          sx={{ position: "absolute", top: 0, bottom: 0, width: 3, ml: "-3px", bgcolor: "text.primary" }}
+        />
       </Box>
       <Box sx={{ display: "flex", justifyContent: "space-between", fontSize: "0.85rem" }}>
         <span>{word}</span>

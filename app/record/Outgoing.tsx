@@ -16,8 +16,11 @@ const HOLDS: Record<Hold, string> = {
 };
 
 export function sendWords({ bytes, parts, hold, message }: SendState): string {
-  const amount = parts > 0 ? `${saidBytes(bytes)} in ${parts} part${parts === 1 ? "" : "s"}` : "the end of the recording";
-  return hold ? `${HOLDS[hold]}: ${amount}.${message && hold === "refused" ? ` ${message}` : ""}` : `Sending: ${amount} to go.`;
+  const amount =
+    parts > 0 ? `${saidBytes(bytes)} in ${parts} part${parts === 1 ? "" : "s"}` : "the end of the recording";
+  return hold
+    ? `${HOLDS[hold]}: ${amount}.${message && hold === "refused" ? ` ${message}` : ""}`
+    : `Sending: ${amount} to go.`;
 }
 
 /** On every page: what this computer still has to send, and what an earlier visit left behind. */
@@ -26,13 +29,21 @@ export function Outgoing() {
   const held = sending.filter((s) => s.state.hold !== null || s.take.expected !== null);
   if (held.length === 0 && unfinished.length === 0) return null;
   return (
-    <Box role="region" aria-label="On this computer" sx={{ borderBottom: "1px solid", borderColor: "mist", bgcolor: "background.paper" }}>
+    <Box
+      role="region"
+      aria-label="On this computer"
+      sx={{ borderBottom: "1px solid", borderColor: "mist", bgcolor: "background.paper" }}
+    >
       {held.map(({ take, state }) => (
         <Line key={take.takeId} warn={state.hold !== null}>
           <span role="status">
             “{take.title}”. {sendWords(state)}
           </span>
-          {state.hold && <Button size="small" onClick={() => theOutbox().retry()}>Try now</Button>}
+          {state.hold && (
+            <Button size="small" onClick={() => theOutbox().retry()}>
+              Try now
+            </Button>
+          )}
           {state.hold === "refused" && <ThrowAway take={take} />}
         </Line>
       ))}
@@ -48,10 +59,22 @@ function Left({ left: { take, parts, bytes } }: { left: Unfinished }) {
   return (
     <Line warn>
       <span>
-        An unfinished recording, “{take.title}”, started <When at={new Date(take.startedAt).toISOString()} />, is kept on this computer:{" "}
-        {parts > 0 ? `${saidBytes(bytes)} in ${parts} part${parts === 1 ? "" : "s"} not sent yet` : "all its parts were sent, its end was not"}.
+        An unfinished recording, “{take.title}”, started <When at={new Date(take.startedAt).toISOString()} />, is kept
+        on this computer:{" "}
+        {parts > 0
+          ? `${saidBytes(bytes)} in ${parts} part${parts === 1 ? "" : "s"} not sent yet`
+          : "all its parts were sent, its end was not"}
+        .
       </span>
-      <Button size="small" variant="contained" onClick={() => void theOutbox().sendRest(take.takeId).then(() => revalidate())}>
+      <Button
+        size="small"
+        variant="contained"
+        onClick={() =>
+          void theOutbox()
+            .sendRest(take.takeId)
+            .then(() => revalidate())
+        }
+      >
         Send what is there
       </Button>
       <ThrowAway take={take} />
@@ -63,9 +86,25 @@ function Left({ left: { take, parts, bytes } }: { left: Unfinished }) {
 function ThrowAway({ take }: { take: KeptTake }) {
   const [sure, setSure] = useState(false);
   const { revalidate } = useRevalidator();
-  if (!sure) return <Button size="small" color="clay" onClick={() => setSure(true)}>Throw it away</Button>;
+  if (!sure)
+    return (
+      <Button size="small" color="clay" onClick={() => setSure(true)}>
+        Throw it away
+      </Button>
+    );
   return (
-    <Button size="small" color="clay" variant="contained" autoFocus onBlur={() => setSure(false)} onClick={() => void theOutbox().throwAway(take.takeId).then(() => revalidate())}>
+    <Button
+      size="small"
+      color="clay"
+      variant="contained"
+      autoFocus
+      onBlur={() => setSure(false)}
+      onClick={() =>
+        void theOutbox()
+          .throwAway(take.takeId)
+          .then(() => revalidate())
+      }
+    >
       Really throw it away
     </Button>
   );
@@ -73,7 +112,18 @@ function ThrowAway({ take }: { take: KeptTake }) {
 
 function Line({ warn, children }: { warn: boolean; children: React.ReactNode }) {
   return (
-    <Box sx={{ px: { xs: 1.5, sm: 3 }, py: 1, display: "flex", gap: 1.5, alignItems: "center", flexWrap: "wrap", borderLeft: "6px solid", borderColor: warn ? "clay.main" : "primary.main" }}>
+    <Box
+      sx={{
+        px: { xs: 1.5, sm: 3 },
+        py: 1,
+        display: "flex",
+        gap: 1.5,
+        alignItems: "center",
+        flexWrap: "wrap",
+        borderLeft: "6px solid",
+        borderColor: warn ? "clay.main" : "primary.main",
+      }}
+    >
       {children}
     </Box>
   );

@@ -47,7 +47,32 @@ export function Setup({ wishes, onWish, camera, microphone, cameras, microphones
         <Typography variant="h3" component="h2" id="what" sx={{ mb: 1 }}>
           What to record
         </Typography>
-        <ToggleButtonGroup exclusive fullWidth color="primary" aria-labelledby="what" value={wishes.source} onChange={(_, source: TakeSource | null) => source && onWish({ source })} sx={{ display: "grid", gridTemplateColumns: "1fr 1fr", "& .MuiToggleButton-root": { border: "1px solid", borderColor: "var(--mui-palette-mist) !important", bgcolor: "background.paper", m: "0 !important", color: "text.primary", py: 1 }, "& .MuiToggleButton-root.Mui-selected": { color: "text.primary", bgcolor: "mist", fontWeight: 600, boxShadow: "inset 0 -3px 0 var(--mui-palette-primary-main)" } }}>
+        <ToggleButtonGroup
+          exclusive
+          fullWidth
+          color="primary"
+          aria-labelledby="what"
+          value={wishes.source}
+          onChange={(_, source: TakeSource | null) => source && onWish({ source })}
+          sx={{
+            display: "grid",
+            gridTemplateColumns: "1fr 1fr",
+            "& .MuiToggleButton-root": {
+              border: "1px solid",
+              borderColor: "var(--mui-palette-mist) !important",
+              bgcolor: "background.paper",
+              m: "0 !important",
+              color: "text.primary",
+              py: 1,
+            },
+            "& .MuiToggleButton-root.Mui-selected": {
+              color: "text.primary",
+              bgcolor: "mist",
+              fontWeight: 600,
+              boxShadow: "inset 0 -3px 0 var(--mui-palette-primary-main)",
+            },
+          }}
+        >
           {SOURCES.map(({ value, name }) => (
             <ToggleButton key={value} value={value}>
               {name}
@@ -58,25 +83,55 @@ export function Setup({ wishes, onWish, camera, microphone, cameras, microphones
       <Device name="Microphone" device={microphone} list={microphones} wanted={wishes.withMicrophone} />
       {microphone.track && <LevelBar track={microphone.track} />}
       {wishes.source !== "voice" && (
-        <FormControlLabel control={<Switch checked={wishes.withMicrophone} onChange={(_, withMicrophone) => onWish({ withMicrophone })} />} label="Record my voice" />
+        <FormControlLabel
+          control={
+            <Switch checked={wishes.withMicrophone} onChange={(_, withMicrophone) => onWish({ withMicrophone })} />
+          }
+          label="Record my voice"
+        />
       )}
       {usesCamera && <Device name="Camera" device={camera} list={cameras} wanted />}
-      <TextField select size="small" label="Who can open the link" value={wishes.audience} onChange={(e) => onWish({ audience: e.target.value as Wishes["audience"] })}>
+      <TextField
+        select
+        size="small"
+        label="Who can open the link"
+        value={wishes.audience}
+        onChange={(e) => onWish({ audience: e.target.value as Wishes["audience"] })}
+      >
         <MenuItem value="owner">Only me, until I share it</MenuItem>
         <MenuItem value="anyone">Anyone with the link, from the first second</MenuItem>
       </TextField>
       <AskFields ask={ask} onChange={onAsk} />
-      <FormControlLabel control={<Switch checked={wishes.cues} onChange={(_, cues) => onWish({ cues })} />} label="Sound when the state changes" />
+      <FormControlLabel
+        control={<Switch checked={wishes.cues} onChange={(_, cues) => onWish({ cues })} />}
+        label="Sound when the state changes"
+      />
     </Box>
   );
 }
 
-function Device({ name, device, list, wanted }: { name: string; device: OpenDevice; list: MediaDeviceInfo[]; wanted: boolean }) {
+function Device({
+  name,
+  device,
+  list,
+  wanted,
+}: {
+  name: string;
+  device: OpenDevice;
+  list: MediaDeviceInfo[];
+  wanted: boolean;
+}) {
   if (!wanted) return null;
   return (
     <Box sx={{ display: "grid", gap: 1 }}>
       {list.length > 0 && (
-        <TextField select size="small" label={name} value={list.some((d) => d.deviceId === device.chosen) ? device.chosen : ""} onChange={(e) => device.choose(e.target.value)}>
+        <TextField
+          select
+          size="small"
+          label={name}
+          value={list.some((d) => d.deviceId === device.chosen) ? device.chosen : ""}
+          onChange={(e) => device.choose(e.target.value)}
+        >
           {list.map((d, i) => (
             <MenuItem key={d.deviceId} value={d.deviceId}>
               {d.label || `${name} ${i + 1}`}
@@ -85,11 +140,20 @@ function Device({ name, device, list, wanted }: { name: string; device: OpenDevi
         </TextField>
       )}
       {device.problem && (
-        <Alert severity="error" action={<Button color="inherit" size="small" onClick={device.retry}>Try again</Button>}>
+        <Alert
+          severity="error"
+          action={
+            <Button color="inherit" size="small" onClick={device.retry}>
+              Try again
+            </Button>
+          }
+        >
           {device.problem.message}
         </Alert>
       )}
-      {!device.problem && !device.track && <Typography variant="body2">Waiting for the {name.toLowerCase()}. The browser may be asking you.</Typography>}
+      {!device.problem && !device.track && (
+        <Typography variant="body2">Waiting for the {name.toLowerCase()}. The browser may be asking you.</Typography>
+      )}
     </Box>
   );
 }

@@ -9,17 +9,44 @@ import { TrackVideo } from "../components/TrackVideo";
 const FRAME = { width: 16, height: 9 };
 
 /** What the viewers will see, in small: the screen as a pane, the camera picture in its arch. */
-export function Stage({ source, inset, screen, camera, onDrop }: { source: TakeSource; inset: Inset; screen: MediaStreamTrack | null; camera: MediaStreamTrack | null; onDrop: (corner: Corner) => void }) {
+export function Stage({
+  source,
+  inset,
+  screen,
+  camera,
+  onDrop,
+}: {
+  source: TakeSource;
+  inset: Inset;
+  screen: MediaStreamTrack | null;
+  camera: MediaStreamTrack | null;
+  onDrop: (corner: Corner) => void;
+}) {
   const onScreen = source === "screen" || source === "screen-camera";
   return (
-    <Box sx={{ position: "relative", aspectRatio: "16 / 9", bgcolor: "background.paper", border: "1px solid", borderColor: "text.secondary", overflow: "hidden", backgroundImage: onScreen ? "linear-gradient(var(--mui-palette-mist) 1px, transparent 1px), linear-gradient(90deg, var(--mui-palette-mist) 1px, transparent 1px)" : "none", backgroundSize: "25% 33.34%" }}>
+    <Box
+      sx={{
+        position: "relative",
+        aspectRatio: "16 / 9",
+        bgcolor: "background.paper",
+        border: "1px solid",
+        borderColor: "text.secondary",
+        overflow: "hidden",
+        backgroundImage: onScreen
+          ? "linear-gradient(var(--mui-palette-mist) 1px, transparent 1px), linear-gradient(90deg, var(--mui-palette-mist) 1px, transparent 1px)"
+          : "none",
+        backgroundSize: "25% 33.34%",
+      }}
+    >
       {onScreen && screen && (
         <Box sx={{ position: "absolute", inset: 0 }}>
           <TrackVideo track={screen} label="Screen preview" fit="contain" />
         </Box>
       )}
       {onScreen && !screen && (
-        <Typography sx={{ position: "absolute", inset: 0, display: "grid", placeItems: "center", color: "text.secondary" }}>
+        <Typography
+          sx={{ position: "absolute", inset: 0, display: "grid", placeItems: "center", color: "text.secondary" }}
+        >
           <span>Your screen</span>
         </Typography>
       )}

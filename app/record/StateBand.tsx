@@ -24,8 +24,16 @@ export function StateBand({ recorder, state }: { recorder: Recorder; state: Reco
   const look = LOOKS[phase];
   const timed = phase === "recording" || phase === "paused" || phase === "saving";
   return (
-    <Box data-testid="state" data-phase={phase} sx={{ ...BAND[phase], minHeight: 64, px: 2, display: "flex", alignItems: "center", gap: 2, flexWrap: "wrap" }}>
-      <Typography component="span" aria-hidden sx={{ fontSize: "1.8rem", lineHeight: 1, width: 36, textAlign: "center" }}>
+    <Box
+      data-testid="state"
+      data-phase={phase}
+      sx={{ ...BAND[phase], minHeight: 64, px: 2, display: "flex", alignItems: "center", gap: 2, flexWrap: "wrap" }}
+    >
+      <Typography
+        component="span"
+        aria-hidden
+        sx={{ fontSize: "1.8rem", lineHeight: 1, width: 36, textAlign: "center" }}
+      >
         {phase === "counting" ? count : look.sign}
       </Typography>
       <Typography component="p" variant="h2" role="status" sx={{ flex: 1, minWidth: 120 }}>
@@ -34,7 +42,8 @@ export function StateBand({ recorder, state }: { recorder: Recorder; state: Reco
       </Typography>
       {shared && (
         <Typography variant="body2" component="p" data-testid="shared">
-          {shared.surface ? SURFACES[shared.surface] : "Screen"}, {shared.withSound ? "with its sound" : "without its sound"}
+          {shared.surface ? SURFACES[shared.surface] : "Screen"},{" "}
+          {shared.withSound ? "with its sound" : "without its sound"}
         </Typography>
       )}
       {timed && <Elapsed recorder={recorder} running={phase === "recording"} />}

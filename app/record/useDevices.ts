@@ -27,11 +27,21 @@ function useDevice(kind: "camera" | "microphone", wanted: boolean, onOpened: () 
     const open = kind === "camera" ? openCamera : openMicrophone;
     // A remembered device may have been unplugged for good: then any other will do.
     open(chosen)
-      .catch((error: unknown) => (chosen && error instanceof DeviceProblem && error.reason === "missing" ? open(null) : Promise.reject(error)))
+      .catch((error: unknown) =>
+        chosen && error instanceof DeviceProblem && error.reason === "missing" ? open(null) : Promise.reject(error),
+      )
       .then((got) => {
         opened = got;
         if (gone) return got.stop();
-        got.addEventListener("ended", () => setProblem(new DeviceProblem(kind, "missing", `The ${kind} was unplugged. Plug it in and press Try again, or choose another.`)));
+        got.addEventListener("ended", () =>
+          setProblem(
+            new DeviceProblem(
+              kind,
+              "missing",
+              `The ${kind} was unplugged. Plug it in and press Try again, or choose another.`,
+            ),
+          ),
+        );
         setTrack(got);
         onOpened();
       })
@@ -46,7 +56,9 @@ function useDevice(kind: "camera" | "microphone", wanted: boolean, onOpened: () 
   }, [kind, wanted, chosen, attempt, onOpened]);
 
   return {
-    ...{ track, problem: wanted ? problem : null, chosen: track?.getSettings().deviceId ?? chosen },
+    track,
+    problem: wanted ? problem : null,
+    chosen: track?.getSettings().deviceId ?? chosen,
     choose: (deviceId) => {
       localStorage.setItem(REMEMBERED[kind], deviceId);
       setChosen(deviceId);
@@ -63,5 +75,9 @@ export function useDevices(wants: { camera: boolean; microphone: boolean }) {
     navigator.mediaDevices?.addEventListener("devicechange", refresh);
     return () => navigator.mediaDevices?.removeEventListener("devicechange", refresh);
   }, [refresh]);
-  return { devices, camera: useDevice("camera", wants.camera, refresh), microphone: useDevice("microphone", wants.microphone, refresh) };
+  return {
+    devices,
+    camera: useDevice("camera", wants.camera, refresh),
+    microphone: useDevice("microphone", wants.microphone, refresh),
+  };
 }

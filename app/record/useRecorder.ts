@@ -5,12 +5,21 @@ import { theOutbox } from "./outbox";
 const startTake: StartTake = async ({ source, title, audience, ask }) => {
   let answer: Response;
   try {
-    answer = await fetch("/takes", { method: "POST", body: JSON.stringify({ source, title, audience, ask }), headers: { "content-type": "application/json" } });
+    answer = await fetch("/takes", {
+      method: "POST",
+      body: JSON.stringify({ source, title, audience, ask }),
+      headers: { "content-type": "application/json" },
+    });
   } catch {
-    throw new Error("The server cannot be reached, so no recording was started. Check the connection, then press Record again.");
+    throw new Error(
+      "The server cannot be reached, so no recording was started. Check the connection, then press Record again.",
+    );
   }
   const said = (await answer.json().catch(() => ({}))) as Awaited<ReturnType<StartTake>> & { message?: string };
-  if (!answer.ok) throw new Error(said.message ?? "The server could not start a recording. Nothing was recorded. Try again in a moment.");
+  if (!answer.ok)
+    throw new Error(
+      said.message ?? "The server could not start a recording. Nothing was recorded. Try again in a moment.",
+    );
   return said;
 };
 
@@ -23,5 +32,9 @@ export function useRecorder(): Recorder | null {
 
 const none = () => () => undefined;
 export function useRecorderState(recorder: Recorder | null): RecorderState | null {
-  return useSyncExternalStore(recorder?.subscribe ?? none, () => recorder?.snapshot() ?? null, () => null);
+  return useSyncExternalStore(
+    recorder?.subscribe ?? none,
+    () => recorder?.snapshot() ?? null,
+    () => null,
+  );
 }

@@ -21,7 +21,9 @@ export const meta: Route.MetaFunction = () => [{ title: "Answers · Clear Nod" }
 
 export async function loader({ context, request }: Route.LoaderArgs) {
   const member = requireMember(context, request);
-  const { value, error } = inboxQuery.validate(Object.fromEntries(new URL(request.url).searchParams), { stripUnknown: true });
+  const { value, error } = inboxQuery.validate(Object.fromEntries(new URL(request.url).searchParams), {
+    stripUnknown: true,
+  });
   if (error) throw data({ message: error.message }, { status: 400 });
   const { show } = value as { show: Show };
   return { waiting: await context.runtime.inbox.list(member.id, show), show };
@@ -35,19 +37,48 @@ export async function action({ context, request }: Route.ActionArgs) {
   });
 }
 
-const SHOW_NAMES: Record<Show, string> = { all: "Everything", unread: "New", owed: "You owe", unclear: "Not clear yet", questions: "Questions" };
-const KIND_NAMES: Record<Waiting["kind"], string> = { comment: "Comment", question: "Question", reply: "Reply", "not-clear": "Not clear yet", answer: "Answer", owed: "You are asked" };
-const KIND_COLOR: Record<Waiting["kind"], string> = { comment: "mist", question: "primary.main", reply: "mist", "not-clear": "clay.main", answer: "marigold.main", owed: "marigold.main" };
+const SHOW_NAMES: Record<Show, string> = {
+  all: "Everything",
+  unread: "New",
+  owed: "You owe",
+  unclear: "Not clear yet",
+  questions: "Questions",
+};
+const KIND_NAMES: Record<Waiting["kind"], string> = {
+  comment: "Comment",
+  question: "Question",
+  reply: "Reply",
+  "not-clear": "Not clear yet",
+  answer: "Answer",
+  owed: "You are asked",
+};
+const KIND_COLOR: Record<Waiting["kind"], string> = {
+  comment: "mist",
+  question: "primary.main",
+  reply: "mist",
+  "not-clear": "clay.main",
+  answer: "marigold.main",
+  owed: "marigold.main",
+};
 
 export default function Answers({ loaderData }: Route.ComponentProps) {
   const { waiting, show } = loaderData;
   const marks = useFetcher();
-  const mark = (deed: "read" | "unread", subjects: string[]) => void marks.submit({ do: deed, subjects }, { method: "post", encType: "application/json" });
+  const mark = (deed: "read" | "unread", subjects: string[]) =>
+    void marks.submit({ do: deed, subjects }, { method: "post", encType: "application/json" });
   const unread = waiting.filter((w) => w.unread).map((w) => w.subject);
   if (waiting.length === 0 && show === "all") {
     return (
-      <Notice title="Nothing waits for you" action={<Button component={Link} to="/library" variant="contained" size="large">Go to the library</Button>}>
-        Comments, questions, nods and “not clear yet” on what you recorded come here by themselves, and so does what colleagues ask of you.
+      <Notice
+        title="Nothing waits for you"
+        action={
+          <Button component={Link} to="/library" variant="contained" size="large">
+            Go to the library
+          </Button>
+        }
+      >
+        Comments, questions, nods and “not clear yet” on what you recorded come here by themselves, and so does what
+        colleagues ask of you.
       </Notice>
     );
   }
@@ -59,9 +90,29 @@ export default function Answers({ loaderData }: Route.ComponentProps) {
         </Typography>
         {unread.length > 0 && <Button onClick={() => mark("read", unread)}>Mark all as read</Button>}
       </Box>
-      <Box component="nav" aria-label="Which answers" sx={{ display: "flex", flexWrap: "wrap", px: { xs: 0.5, sm: 0 }, borderBottom: "1px solid", borderColor: "mist" }}>
+      <Box
+        component="nav"
+        aria-label="Which answers"
+        sx={{
+          display: "flex",
+          flexWrap: "wrap",
+          px: { xs: 0.5, sm: 0 },
+          borderBottom: "1px solid",
+          borderColor: "mist",
+        }}
+      >
         {SHOWS.map((name) => (
-          <Button key={name} component={Link} to={name === "all" ? "/answers" : `/answers?show=${name}`} aria-current={name === show ? "page" : undefined} sx={{ color: "text.primary", borderBottom: "3px solid", borderColor: name === show ? "marigold.main" : "transparent" }}>
+          <Button
+            key={name}
+            component={Link}
+            to={name === "all" ? "/answers" : `/answers?show=${name}`}
+            aria-current={name === show ? "page" : undefined}
+            sx={{
+              color: "text.primary",
+              borderBottom: "3px solid",
+              borderColor: name === show ? "marigold.main" : "transparent",
+            }}
+          >
             {SHOW_NAMES[name]}
           </Button>
         ))}
@@ -71,7 +122,19 @@ export default function Answers({ loaderData }: Route.ComponentProps) {
           Nothing here. <Link to="/answers">Show everything</Link>
         </Typography>
       )}
-      <Box component="ul" aria-label="What waits for you" sx={{ listStyle: "none", m: 0, p: 0, bgcolor: "background.paper", border: "1px solid", borderTop: 0, borderColor: "mist" }}>
+      <Box
+        component="ul"
+        aria-label="What waits for you"
+        sx={{
+          listStyle: "none",
+          m: 0,
+          p: 0,
+          bgcolor: "background.paper",
+          border: "1px solid",
+          borderTop: 0,
+          borderColor: "mist",
+        }}
+      >
         {waiting.map((w) => (
           <Item key={w.subject} waiting={w} onMark={mark} />
         ))}
@@ -80,21 +143,49 @@ export default function Answers({ loaderData }: Route.ComponentProps) {
   );
 }
 
-function Item({ waiting, onMark }: { waiting: Waiting; onMark: (deed: "read" | "unread", subjects: string[]) => void }) {
+function Item({
+  waiting,
+  onMark,
+}: {
+  waiting: Waiting;
+  onMark: (deed: "read" | "unread", subjects: string[]) => void;
+}) {
   const { kind, subject, token, title, who, words, at, ask, answer, when, unread, thread } = waiting;
   const [replying, setReplying] = useState(false);
   // What was not clear has no thread yet: the reply begins one at that moment.
-  const reply: Reply | null = thread ? (id, body) => ({ do: "reply", id, to: thread, body }) : kind === "not-clear" && at !== null ? (id, body) => ({ do: "comment", id, body, at, until: null }) : null;
+  const reply: Reply | null = thread
+    ? (id, body) => ({ do: "reply", id, to: thread, body })
+    : kind === "not-clear" && at !== null
+      ? (id, body) => ({ do: "comment", id, body, at, until: null })
+      : null;
   const address = `/w/${token}${at === null ? "" : `#t=${toSeconds(at)}`}`;
   return (
-    <Box component="li" data-unread={unread || undefined} sx={{ borderBottom: "1px solid", borderColor: "mist", borderLeft: "6px solid", borderLeftColor: KIND_COLOR[kind], px: 2, py: 1.25, display: "grid", gap: 0.25, "&:last-of-type": { borderBottom: 0 } }}>
+    <Box
+      component="li"
+      data-unread={unread || undefined}
+      sx={{
+        borderBottom: "1px solid",
+        borderColor: "mist",
+        borderLeft: "6px solid",
+        borderLeftColor: KIND_COLOR[kind],
+        px: 2,
+        py: 1.25,
+        display: "grid",
+        gap: 0.25,
+        "&:last-of-type": { borderBottom: 0 },
+      }}
+    >
       <Box sx={{ display: "flex", gap: 1, alignItems: "baseline", flexWrap: "wrap" }}>
         <Typography component="h2" variant="body1" sx={{ fontWeight: unread ? 600 : 400 }}>
           {KIND_NAMES[kind]}
           {kind === "owed" ? ` by ${who}` : ` from ${who ?? "an unnamed guest"}`}
         </Typography>
         {unread && (
-          <Typography component="span" variant="body2" sx={{ bgcolor: "marigold.main", color: "marigold.contrastText", px: 0.75, fontWeight: 600 }}>
+          <Typography
+            component="span"
+            variant="body2"
+            sx={{ bgcolor: "marigold.main", color: "marigold.contrastText", px: 0.75, fontWeight: 600 }}
+          >
             new
           </Typography>
         )}
@@ -103,7 +194,13 @@ function Item({ waiting, onMark }: { waiting: Waiting; onMark: (deed: "read" | "
         </Typography>
       </Box>
       <Typography component="div">
-        {kind === "owed" ? ask?.question || "A nod: do you understand, and agree?" : answer && ask && kind === "answer" ? <PlainText text={sayAnswer(ask, answer)} /> : words && <PlainText text={words} />}
+        {kind === "owed" ? (
+          ask?.question || "A nod: do you understand, and agree?"
+        ) : answer && ask && kind === "answer" ? (
+          <PlainText text={sayAnswer(ask, answer)} />
+        ) : (
+          words && <PlainText text={words} />
+        )}
         {kind === "owed" && ask?.due && (
           <Box component="span" sx={{ color: "text.secondary", ml: 1 }}>
             by <Day day={ask.due} />
@@ -117,7 +214,14 @@ function Item({ waiting, onMark }: { waiting: Waiting; onMark: (deed: "read" | "
         </Link>
       </Typography>
       {replying && reply ? (
-        <ReplyFromHere token={token} reply={reply} onDone={(sent) => { setReplying(false); if (sent && unread) onMark("read", [subject]); }} />
+        <ReplyFromHere
+          token={token}
+          reply={reply}
+          onDone={(sent) => {
+            setReplying(false);
+            if (sent && unread) onMark("read", [subject]);
+          }}
+        />
       ) : (
         <Box sx={{ display: "flex", gap: 0.5, ml: -1 }}>
           {reply && (
@@ -159,7 +263,14 @@ function ReplyFromHere({ token, reply, onDone }: { token: string; reply: Reply; 
   };
   return (
     <Box>
-      <WriteField label="Your reply" start="" button="Reply" busy={busy} onSend={(body) => void send(body)} onCancel={() => onDone(false)} />
+      <WriteField
+        label="Your reply"
+        start=""
+        button="Reply"
+        busy={busy}
+        onSend={(body) => void send(body)}
+        onCancel={() => onDone(false)}
+      />
       {problem && (
         <Typography role="alert" color="error">
           {problem}

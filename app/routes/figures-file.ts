@@ -15,10 +15,33 @@ const FILES: Record<string, Writer> = {
   "people.csv": async ({ runtime }, { id }) => {
     const ask = await runtime.asks.of(id);
     const { people } = await runtime.figures.one(id, ask, today(), { offset: 0, limit: 100_000 });
-    const head = ["Who", "Address", "Group", "Overdue", "First opened", "Last opened", "Seen (seconds)", "Seen (share)", "Finished", "Played again", "Answer", "Answered"];
+    const head = [
+      "Who",
+      "Address",
+      "Group",
+      "Overdue",
+      "First opened",
+      "Last opened",
+      "Seen (seconds)",
+      "Seen (share)",
+      "Finished",
+      "Played again",
+      "Answer",
+      "Answered",
+    ];
     const rows = people.rows.map((p) => [
-      ...[p.name ?? "Unnamed guest", p.invite?.email ?? null, GROUP_NAMES[p.group], p.overdue ? "yes" : "no", p.firstOpenedAt, p.lastOpenedAt, toSeconds(p.covered), Math.round(p.share * 1000) / 1000],
-      ...[p.finished ? "yes" : "no", p.again.map((r) => `${formatClock(r.from)}-${formatClock(r.to)}`).join(" "), p.answer && sayAnswer(ask, p.answer), p.answeredAt],
+      p.name ?? "Unnamed guest",
+      p.invite?.email ?? null,
+      GROUP_NAMES[p.group],
+      p.overdue ? "yes" : "no",
+      p.firstOpenedAt,
+      p.lastOpenedAt,
+      toSeconds(p.covered),
+      Math.round(p.share * 1000) / 1000,
+      p.finished ? "yes" : "no",
+      p.again.map((r) => `${formatClock(r.from)}-${formatClock(r.to)}`).join(" "),
+      p.answer && sayAnswer(ask, p.answer),
+      p.answeredAt,
     ]);
     return { body: writeCsv([head, ...rows]), type: "text/csv; charset=utf-8" };
   },
@@ -37,7 +60,10 @@ const FILES: Record<string, Writer> = {
   },
   "comments.json": async ({ runtime }, { id, token }) => {
     const page = toAnnotationPage(`${runtime.settings.publicUrl}/w/${token}`, await runtime.comments.toAnnotations(id));
-    return { body: JSON.stringify(page, null, 2), type: 'application/ld+json; profile="http://www.w3.org/ns/anno.jsonld"' };
+    return {
+      body: JSON.stringify(page, null, 2),
+      type: 'application/ld+json; profile="http://www.w3.org/ns/anno.jsonld"',
+    };
   },
 };
 
@@ -48,5 +74,11 @@ export async function loader({ context, request, params }: Route.LoaderArgs) {
   if (!write) throw data({ message: "There is nothing at this address." }, { status: 404 });
   const recording = await orNotFound(ownFigures(context, member, params.id));
   const { body, type } = await write(context, recording);
-  return new Response(body, { headers: { "content-type": type, "content-disposition": `attachment; filename="${params.file}"`, "cache-control": "no-store" } });
+  return new Response(body, {
+    headers: {
+      "content-type": type,
+      "content-disposition": `attachment; filename="${params.file}"`,
+      "cache-control": "no-store",
+    },
+  });
 }

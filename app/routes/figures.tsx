@@ -51,7 +51,14 @@ export default function Figures({ loaderData: { rows } }: Route.ComponentProps) 
   }, [rows, sort]);
   if (rows.length === 0) {
     return (
-      <Notice title="No figures yet" action={<Button component={Link} to="/record" variant="contained" size="large">Record the first one</Button>}>
+      <Notice
+        title="No figures yet"
+        action={
+          <Button component={Link} to="/record" variant="contained" size="large">
+            Record the first one
+          </Button>
+        }
+      >
         When people watch what you recorded, you see here who saw what, where they played again, and where they left.
       </Notice>
     );
@@ -65,13 +72,26 @@ export default function Figures({ loaderData: { rows } }: Route.ComponentProps) 
         <Link to="/figures/counted">How is this counted?</Link>
       </Box>
       <DaysChart rows={rows} />
-      <Box sx={{ overflowX: "auto", border: "1px solid", borderColor: "mist", bgcolor: "background.paper", mt: 3 }} tabIndex={0} role="group" aria-label="All recordings, table">
+      <Box
+        sx={{ overflowX: "auto", border: "1px solid", borderColor: "mist", bgcolor: "background.paper", mt: 3 }}
+        tabIndex={0}
+        role="group"
+        aria-label="All recordings, table"
+      >
         <Table size="small">
           <TableHead>
             <TableRow>
               {COLUMNS.map(({ name, right }) => (
-                <TableCell key={name} align={right ? "right" : "left"} sortDirection={sort.name === name ? (sort.up ? "asc" : "desc") : false}>
-                  <TableSortLabel active={sort.name === name} direction={sort.name === name && sort.up ? "asc" : "desc"} onClick={() => setSort({ name, up: sort.name === name ? !sort.up : false })}>
+                <TableCell
+                  key={name}
+                  align={right ? "right" : "left"}
+                  sortDirection={sort.name === name ? (sort.up ? "asc" : "desc") : false}
+                >
+                  <TableSortLabel
+                    active={sort.name === name}
+                    direction={sort.name === name && sort.up ? "asc" : "desc"}
+                    onClick={() => setSort({ name, up: sort.name === name ? !sort.up : false })}
+                  >
                     {name}
                   </TableSortLabel>
                 </TableCell>
@@ -101,14 +121,19 @@ export default function Figures({ loaderData: { rows } }: Route.ComponentProps) 
                 </TableCell>
                 <TableCell align="right">{r.comments}</TableCell>
                 <TableCell>
-                  <Trend values={r.trend} label={`First opened by ${r.trend.reduce((a, b) => a + b, 0)} people in the last three weeks`} />
+                  <Trend
+                    values={r.trend}
+                    label={`First opened by ${r.trend.reduce((a, b) => a + b, 0)} people in the last three weeks`}
+                  />
                 </TableCell>
               </TableRow>
             ))}
           </TableBody>
         </Table>
       </Box>
-      {shown < sorted.length && <Button onClick={() => setShown(shown + PAGE)} sx={{ mt: 1 }}>{`Show more of ${sorted.length}`}</Button>}
+      {shown < sorted.length && (
+        <Button onClick={() => setShown(shown + PAGE)} sx={{ mt: 1 }}>{`Show more of ${sorted.length}`}</Button>
+      )}
     </Box>
   );
 }

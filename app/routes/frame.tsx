@@ -29,7 +29,10 @@ export default function Frame({ loaderData }: Route.ComponentProps) {
   );
 }
 
-export function ErrorBoundary({ error, loaderData }: Route.ErrorBoundaryProps & { loaderData?: Route.ComponentProps["loaderData"] }) {
+export function ErrorBoundary({
+  error,
+  loaderData,
+}: Route.ErrorBoundaryProps & { loaderData?: Route.ComponentProps["loaderData"] }) {
   return (
     <>
       <TopBar person={loaderData?.person ?? null} />
@@ -50,11 +53,15 @@ function News() {
       timer = setTimeout(() => void revalidate(), 300);
     };
     let wasLive = true;
-    const source = new LiveSource(() => "/news", soon, (live) => {
-      // What was said while nobody listened is looked for now.
-      if (live && !wasLive) soon();
-      wasLive = live;
-    });
+    const source = new LiveSource(
+      () => "/news",
+      soon,
+      (live) => {
+        // What was said while nobody listened is looked for now.
+        if (live && !wasLive) soon();
+        wasLive = live;
+      },
+    );
     return () => {
       clearTimeout(timer);
       source.close();
@@ -65,7 +72,15 @@ function News() {
 
 function SkipLink() {
   return (
-    <Box component="a" href="#main" sx={{ position: "absolute", left: -9999, "&:focus": { left: 8, top: 8, zIndex: 10, bgcolor: "background.paper", p: 1 } }}>
+    <Box
+      component="a"
+      href="#main"
+      sx={{
+        position: "absolute",
+        left: -9999,
+        "&:focus": { left: 8, top: 8, zIndex: 10, bgcolor: "background.paper", p: 1 },
+      }}
+    >
       Skip to the page
     </Box>
   );

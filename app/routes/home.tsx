@@ -16,8 +16,8 @@ export default function Home() {
         Show it once. Know who understood.
       </Typography>
       <Typography sx={{ mb: 4, fontSize: "1.15rem", maxWidth: "34em" }}>
-        Record your screen and yourself for a minute or two, hand over one link, and get a clear nod back, or the moment that was not
-        clear yet. The link plays as soon as you stop.
+        Record your screen and yourself for a minute or two, hand over one link, and get a clear nod back, or the moment
+        that was not clear yet. The link plays as soon as you stop.
       </Typography>
       <Box sx={{ display: "flex", gap: 2, flexWrap: "wrap" }}>
         <Button variant="contained" size="large" href="/sign-up">

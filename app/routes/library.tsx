@@ -19,7 +19,9 @@ export const meta: Route.MetaFunction = () => [{ title: "Library · Clear Nod" }
 
 export async function loader({ context, request }: Route.LoaderArgs) {
   const member = requireMember(context, request);
-  const { value, error } = libraryQuery.validate(Object.fromEntries(new URL(request.url).searchParams), { stripUnknown: true });
+  const { value, error } = libraryQuery.validate(Object.fromEntries(new URL(request.url).searchParams), {
+    stripUnknown: true,
+  });
   if (error) throw data({ message: error.message }, { status: 400 });
   const query = value as LibraryQuery;
   const { settings, library } = context.runtime;
@@ -45,9 +47,15 @@ export default function Library({ loaderData }: Route.ComponentProps) {
   const [params] = useSearchParams();
   const busy = useNavigation().state === "loading";
   const deed = useDeeds();
-  useRefresh(rows.some((r) => r.state.kind === "recording" || r.state.kind === "uploading"), WATCH_MS);
+  useRefresh(
+    rows.some((r) => r.state.kind === "recording" || r.state.kind === "uploading"),
+    WATCH_MS,
+  );
   const deleted = query.show === "deleted";
-  const groups = deleted || query.sort === "title" || query.sort === "longest" ? [{ name: deleted ? "Deleted" : "All recordings", has: () => true }] : GROUPS;
+  const groups =
+    deleted || query.sort === "title" || query.sort === "longest"
+      ? [{ name: deleted ? "Deleted" : "All recordings", has: () => true }]
+      : GROUPS;
 
   if (rows.length === 0 && query.q === "" && !query.after && !deleted) return <Empty />;
   return (
@@ -65,7 +73,13 @@ export default function Library({ loaderData }: Route.ComponentProps) {
       )}
       {rows.length === 0 && (
         <Typography sx={{ py: 6, px: { xs: 1.5, sm: 0 } }} role="status">
-          {query.q ? <>No title contains “{query.q}”. <Link to={deleted ? "/library?show=deleted" : "/library"}>Show all</Link></> : "Nothing was deleted. "}
+          {query.q ? (
+            <>
+              No title contains “{query.q}”. <Link to={deleted ? "/library?show=deleted" : "/library"}>Show all</Link>
+            </>
+          ) : (
+            "Nothing was deleted. "
+          )}
         </Typography>
       )}
       {groups.map(({ name, has }) => {
@@ -76,7 +90,10 @@ export default function Library({ loaderData }: Route.ComponentProps) {
             <Typography variant="h2" sx={{ px: { xs: 1.5, sm: 0 }, py: 1 }}>
               {name}
             </Typography>
-            <Box component="ul" sx={{ listStyle: "none", m: 0, p: 0, border: "1px solid", borderTop: 0, borderColor: "mist" }}>
+            <Box
+              component="ul"
+              sx={{ listStyle: "none", m: 0, p: 0, border: "1px solid", borderTop: 0, borderColor: "mist" }}
+            >
               {members.map((row) => (
                 <LedgerRow key={row.id} row={row} link={`${base}/w/${row.token}`} onDeed={deed} />
               ))}
@@ -85,8 +102,16 @@ export default function Library({ loaderData }: Route.ComponentProps) {
         );
       })}
       <Box sx={{ display: "flex", gap: 2, px: { xs: 1.5, sm: 0 }, flexWrap: "wrap" }}>
-        {query.after && <Button component={Link} to={withParam(params, "after", null)}>Back to the first page</Button>}
-        {next && <Button component={Link} to={withParam(params, "after", next)} variant="outlined">Next page</Button>}
+        {query.after && (
+          <Button component={Link} to={withParam(params, "after", null)}>
+            Back to the first page
+          </Button>
+        )}
+        {next && (
+          <Button component={Link} to={withParam(params, "after", next)} variant="outlined">
+            Next page
+          </Button>
+        )}
         <Button component={Link} to={deleted ? "/library" : "/library?show=deleted"} sx={{ ml: "auto" }}>
           {deleted ? "Back to the library" : "Deleted recordings"}
         </Button>
@@ -98,10 +123,35 @@ export default function Library({ loaderData }: Route.ComponentProps) {
 function Tools({ query }: { query: LibraryQuery }) {
   const submit = useSubmit();
   return (
-    <Form role="search" aria-label="Library" onChange={(e) => e.target instanceof HTMLInputElement && e.target.name === "sort" && submit(e.currentTarget)} style={{ display: "flex", gap: 8, flexWrap: "wrap" }}>
+    <Form
+      role="search"
+      aria-label="Library"
+      onChange={(e) => e.target instanceof HTMLInputElement && e.target.name === "sort" && submit(e.currentTarget)}
+      style={{ display: "flex", gap: 8, flexWrap: "wrap" }}
+    >
       {query.show === "deleted" && <input type="hidden" name="show" value="deleted" />}
-      <TextField key={query.q} name="q" defaultValue={query.q} size="small" placeholder="Search titles" sx={{ display: { md: query.q || query.show === "deleted" ? "inline-flex" : "none" }, width: 190 }} slotProps={{ htmlInput: { "aria-label": "Search titles in this list", maxLength: 160 } }} />
-      <Select name="sort" size="small" value={query.sort} inputProps={{ "aria-label": "Order" }} onChange={(e) => void submit({ ...(query.q && { q: query.q }), ...(query.show === "deleted" && { show: "deleted" }), sort: e.target.value })}>
+      <TextField
+        key={query.q}
+        name="q"
+        defaultValue={query.q}
+        size="small"
+        placeholder="Search titles"
+        sx={{ display: { md: query.q || query.show === "deleted" ? "inline-flex" : "none" }, width: 190 }}
+        slotProps={{ htmlInput: { "aria-label": "Search titles in this list", maxLength: 160 } }}
+      />
+      <Select
+        name="sort"
+        size="small"
+        value={query.sort}
+        inputProps={{ "aria-label": "Order" }}
+        onChange={(e) =>
+          void submit({
+            ...(query.q && { q: query.q }),
+            ...(query.show === "deleted" && { show: "deleted" }),
+            sort: e.target.value,
+          })
+        }
+      >
         {Object.entries(SORT_NAMES).map(([value, name]) => (
           <MenuItem key={value} value={value}>
             {name}
@@ -127,8 +177,8 @@ function Empty() {
         </Box>
       }
     >
-      Everything you and your colleagues record and share stands here. Show your screen and yourself, explain one thing, stop: the link
-      is ready at once.
+      Everything you and your colleagues record and share stands here. Show your screen and yourself, explain one thing,
+      stop: the link is ready at once.
     </Notice>
   );
 }
@@ -142,7 +192,8 @@ function useDeeds() {
     if (error) enqueueSnackbar(error, { variant: "error" });
   }, [error, enqueueSnackbar]);
 
-  const send = (row: LibraryRow, deed: RowDeed | { do: "restore" }) => fetcher.submit({ ...deed }, { method: "post", action: `/recordings/${row.id}` });
+  const send = (row: LibraryRow, deed: RowDeed | { do: "restore" }) =>
+    fetcher.submit({ ...deed }, { method: "post", action: `/recordings/${row.id}` });
   return (row: LibraryRow, deed: RowDeed) => {
     if (deed.do === "erase" && !window.confirm(`Erase “${row.title}” for good? This cannot be undone.`)) return;
     void send(row, deed);

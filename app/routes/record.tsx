@@ -38,7 +38,11 @@ export default function Record() {
   const recorder = useRecorder();
   const state = useRecorderState(recorder);
   // The server cannot know the devices: the page is drawn in the browser.
-  return recorder && state ? <RecordPage recorder={recorder} state={state} /> : <Box sx={{ minHeight: 480 }} aria-busy="true" />;
+  return recorder && state ? (
+    <RecordPage recorder={recorder} state={state} />
+  ) : (
+    <Box sx={{ minHeight: 480 }} aria-busy="true" />
+  );
 }
 
 function RecordPage({ recorder, state }: { recorder: Recorder; state: RecorderState }) {
@@ -47,7 +51,10 @@ function RecordPage({ recorder, state }: { recorder: Recorder; state: RecorderSt
   const lack = useInBrowser() ? lacks(wishes.source) : null;
   const usesCamera = wishes.source === "screen-camera" || wishes.source === "camera";
   const usesMicrophone = wishes.source === "voice" || wishes.withMicrophone;
-  const { devices, camera, microphone } = useDevices({ camera: usesCamera && !lack, microphone: usesMicrophone && !lack });
+  const { devices, camera, microphone } = useDevices({
+    camera: usesCamera && !lack,
+    microphone: usesMicrophone && !lack,
+  });
   const { phase } = state;
   useTelling(phase, state.count, wishes.cues);
   useOpenWhenSaved(recorder, state);
@@ -56,10 +63,20 @@ function RecordPage({ recorder, state }: { recorder: Recorder; state: RecorderSt
   const needs = wishes.source === "voice" ? microphone.track : wishes.source === "camera" ? camera.track : true;
   const record = () => {
     const now = new Date();
-    const at = { weekday: now.getDay(), day: now.getDate(), month: now.getMonth(), hour: now.getHours(), minute: now.getMinutes() };
+    const at = {
+      weekday: now.getDay(),
+      day: now.getDate(),
+      month: now.getMonth(),
+      hour: now.getHours(),
+      minute: now.getMinutes(),
+    };
     void recorder.record({
-      ...{ source: wishes.source, audience: wishes.audience, title: proposeTitle(wishes.source, at), ask },
-      ...{ camera: usesCamera ? camera.track : null, microphone: usesMicrophone ? microphone.track : null },
+      source: wishes.source,
+      audience: wishes.audience,
+      title: proposeTitle(wishes.source, at),
+      ask,
+      camera: usesCamera ? camera.track : null,
+      microphone: usesMicrophone ? microphone.track : null,
     });
   };
   return (
@@ -79,23 +96,69 @@ function RecordPage({ recorder, state }: { recorder: Recorder; state: RecorderSt
           The {device} was lost. Recording goes on without it.
         </Alert>
       ))}
-      <Box sx={{ display: "grid", gap: 3, gridTemplateColumns: { xs: "1fr", md: "minmax(0,1fr) 340px" }, alignItems: "start" }}>
+      <Box
+        sx={{
+          display: "grid",
+          gap: 3,
+          gridTemplateColumns: { xs: "1fr", md: "minmax(0,1fr) 340px" },
+          alignItems: "start",
+        }}
+      >
         <Box sx={{ display: "grid", gap: 2, order: { xs: idle ? 2 : 1, md: 1 } }}>
-          <Stage source={wishes.source} inset={state.inset} screen={state.shared?.screen ?? null} camera={camera.track} onDrop={(corner) => recorder.arrange({ corner })} />
-          {wishes.source === "screen-camera" && phase !== "saving" && phase !== "saved" && <Arrange inset={state.inset} onArrange={(change) => recorder.arrange(change)} />}
-          {!state.inset.shown && <Typography variant="body2">Your picture is hidden from viewers from this moment. The camera keeps running, so that you can show it again.</Typography>}
+          <Stage
+            source={wishes.source}
+            inset={state.inset}
+            screen={state.shared?.screen ?? null}
+            camera={camera.track}
+            onDrop={(corner) => recorder.arrange({ corner })}
+          />
+          {wishes.source === "screen-camera" && phase !== "saving" && phase !== "saved" && (
+            <Arrange inset={state.inset} onArrange={(change) => recorder.arrange(change)} />
+          )}
+          {!state.inset.shown && (
+            <Typography variant="body2">
+              Your picture is hidden from viewers from this moment. The camera keeps running, so that you can show it
+              again.
+            </Typography>
+          )}
         </Box>
         <Box sx={{ display: "grid", gap: 2, order: { xs: idle ? 1 : 2, md: 2 } }}>
-          <Controls recorder={recorder} state={state} onRecord={record} disabled={Boolean(lack) || !needs || askProblem(ask) !== null} />
+          <Controls
+            recorder={recorder}
+            state={state}
+            onRecord={record}
+            disabled={Boolean(lack) || !needs || askProblem(ask) !== null}
+          />
           {(phase === "recording" || phase === "paused") && microphone.track && <LevelBar track={microphone.track} />}
-          {idle && <Setup {...{ wishes, camera, microphone, ask }} onWish={wish} onAsk={setAsk} cameras={devices.cameras} microphones={devices.microphones} />}
+          {idle && (
+            <Setup
+              wishes={wishes}
+              camera={camera}
+              microphone={microphone}
+              ask={ask}
+              onWish={wish}
+              onAsk={setAsk}
+              cameras={devices.cameras}
+              microphones={devices.microphones}
+            />
+          )}
         </Box>
       </Box>
     </Box>
   );
 }
 
-function Controls({ recorder, state: { phase, take }, onRecord, disabled }: { recorder: Recorder; state: RecorderState; onRecord: () => void; disabled: boolean }) {
+function Controls({
+  recorder,
+  state: { phase, take },
+  onRecord,
+  disabled,
+}: {
+  recorder: Recorder;
+  state: RecorderState;
+  onRecord: () => void;
+  disabled: boolean;
+}) {
   const [sure, setSure] = useState(false);
   const { sending } = useOutbox();
   const mine = sending.find((s) => s.take.takeId === take?.takeId)?.state;
@@ -107,13 +170,24 @@ function Controls({ recorder, state: { phase, take }, onRecord, disabled }: { re
       </Button>
     );
   }
-  if (phase === "counting") return <Button {...big} variant="outlined" autoFocus onClick={() => recorder.cancel()}>Cancel</Button>;
+  if (phase === "counting")
+    return (
+      <Button {...big} variant="outlined" autoFocus onClick={() => recorder.cancel()}>
+        Cancel
+      </Button>
+    );
   if (phase === "saving" || phase === "saved") {
     return (
       <Box sx={{ display: "grid", gap: 1.5 }}>
-        <Typography role="status">{mine && !mine.complete ? sendWords(mine) : "Everything is on the server."}</Typography>
+        <Typography role="status">
+          {mine && !mine.complete ? sendWords(mine) : "Everything is on the server."}
+        </Typography>
         {take && <Typography sx={{ overflowWrap: "anywhere" }}>{take.link}</Typography>}
-        {phase === "saved" && <Button {...big} variant="outlined" onClick={() => recorder.again()}>Record another</Button>}
+        {phase === "saved" && (
+          <Button {...big} variant="outlined" onClick={() => recorder.again()}>
+            Record another
+          </Button>
+        )}
       </Box>
     );
   }

@@ -27,17 +27,24 @@ import { reactionMarks } from "../timeline/lanes";
 import { Timeline } from "../timeline/Timeline";
 import type { Route } from "./+types/recording-figures";
 
-export const meta: Route.MetaFunction = ({ loaderData }) => [{ title: `Figures${loaderData ? ` of ${loaderData.title}` : ""} · Clear Nod` }];
+export const meta: Route.MetaFunction = ({ loaderData }) => [
+  { title: `Figures${loaderData ? ` of ${loaderData.title}` : ""} · Clear Nod` },
+];
 
 export async function loader({ context, request, params }: Route.LoaderArgs) {
   const member = requireMember(context, request);
   const { runtime } = context;
   const recording = await orNotFound(ownFigures(context, member, params.id));
-  const { value, error } = query.validate(Object.fromEntries(new URL(request.url).searchParams), { stripUnknown: true });
+  const { value, error } = query.validate(Object.fromEntries(new URL(request.url).searchParams), {
+    stripUnknown: true,
+  });
   if (error) throw data({ message: error.message }, { status: 400 });
   const { from } = value as { from: number };
   const ask = await runtime.asks.of(recording.id);
-  const [one, { title }] = await Promise.all([runtime.figures.one(recording.id, ask, today(), { offset: from, limit: PEOPLE }), runtime.library.details(recording.id)]);
+  const [one, { title }] = await Promise.all([
+    runtime.figures.one(recording.id, ask, today(), { offset: from, limit: PEOPLE }),
+    runtime.library.details(recording.id),
+  ]);
   return { ...one, ask, title, id: recording.id, token: recording.token, from };
 }
 
@@ -58,9 +65,17 @@ export async function action({ context, request, params }: Route.ActionArgs) {
     // The sender may never have opened their own page.
     const { viewer } = await runtime.viewers.visit(recording, whoOf(context), { invite: null, named: true });
     const added = await runtime.comments.bringIn(recording.id, viewer, comments);
-    return data({ said: `${added} comments were added; ${comments.length - added} were there already; ${skipped} entries were no comments on a moment.`, error: null });
+    return data({
+      said: `${added} comments were added; ${comments.length - added} were there already; ${skipped} entries were no comments on a moment.`,
+      error: null,
+    });
   } catch (cause) {
-    const message = cause instanceof SyntaxError ? "This file is no JSON. Nothing was added." : cause instanceof TypeError || cause instanceof Problem ? cause.message : null;
+    const message =
+      cause instanceof SyntaxError
+        ? "This file is no JSON. Nothing was added."
+        : cause instanceof TypeError || cause instanceof Problem
+          ? cause.message
+          : null;
     if (message === null) throw cause;
     return data({ said: null, error: message }, { status: cause instanceof Problem ? cause.status : 422 });
   }
@@ -103,16 +118,32 @@ export default function RecordingFigures({ loaderData }: Route.ComponentProps) {
         <Link to="/figures/counted">How is this counted?</Link>
       </Box>
       {figures.watched === 0 ? (
-        <Typography sx={{ py: 4, borderTop: "1px solid", borderColor: "mist" }}>Nobody has watched yet. When somebody does, the curve and the moments to look at stand here.</Typography>
+        <Typography sx={{ py: 4, borderTop: "1px solid", borderColor: "mist" }}>
+          Nobody has watched yet. When somebody does, the curve and the moments to look at stand here.
+        </Typography>
       ) : (
-        <Box component="section" aria-label="Along the length" sx={{ border: "1px solid", borderColor: "mist", bgcolor: "background.paper", p: 2, mb: 3 }}>
+        <Box
+          component="section"
+          aria-label="Along the length"
+          sx={{ border: "1px solid", borderColor: "mist", bgcolor: "background.paper", p: 2, mb: 3 }}
+        >
           <CurveChart curve={figures.curve} length={length} />
           <Timeline
             length={length}
             onSeek={play}
             lanes={[
               ...(chapters.length > 0 ? [{ name: "Chapters", chapters }] : []),
-              { name: "Comments", marks: lanes.comments.map((at, i) => ({ key: `${i}`, at, until: null, label: "Comment", color: "text.primary", sign: "▪" })) },
+              {
+                name: "Comments",
+                marks: lanes.comments.map((at, i) => ({
+                  key: `${i}`,
+                  at,
+                  until: null,
+                  label: "Comment",
+                  color: "text.primary",
+                  sign: "▪",
+                })),
+              },
               { name: "Reactions", marks: reactionMarks(lanes.reactions, length) },
             ]}
           />
@@ -127,7 +158,18 @@ export default function RecordingFigures({ loaderData }: Route.ComponentProps) {
           <Typography variant="h2">Moments to look at</Typography>
           <Box component="ul" sx={{ listStyle: "none", p: 0, m: 0 }}>
             {figures.moments.map((m) => (
-              <Box component="li" key={m.kind} sx={{ display: "flex", gap: 1.5, alignItems: "center", borderBottom: "1px solid", borderColor: "mist", py: 0.5 }}>
+              <Box
+                component="li"
+                key={m.kind}
+                sx={{
+                  display: "flex",
+                  gap: 1.5,
+                  alignItems: "center",
+                  borderBottom: "1px solid",
+                  borderColor: "mist",
+                  py: 0.5,
+                }}
+              >
                 <Button startIcon={<PlayArrow />} onClick={() => play(m.at)} className="clock" sx={{ minWidth: 96 }}>
                   {formatClock(m.at)}
                 </Button>
@@ -153,7 +195,9 @@ export default function RecordingFigures({ loaderData }: Route.ComponentProps) {
               {figures.chapters.map((c) => (
                 <TableRow key={c.at}>
                   <TableCell>{c.title}</TableCell>
-                  <TableCell align="right" className="clock">{formatClock(c.at)}</TableCell>
+                  <TableCell align="right" className="clock">
+                    {formatClock(c.at)}
+                  </TableCell>
                   <TableCell align="right">{percent(c.share)}</TableCell>
                   <TableCell align="right">{percent(c.again)}</TableCell>
                 </TableRow>
@@ -162,7 +206,7 @@ export default function RecordingFigures({ loaderData }: Route.ComponentProps) {
           </Table>
         </Box>
       )}
-      <PeopleTable {...{ people, ask, length, from }} page={PEOPLE} />
+      <PeopleTable people={people} ask={ask} length={length} from={from} page={PEOPLE} />
     </Box>
   );
 }
@@ -211,7 +255,11 @@ function BringIn() {
         {fetcher.state === "idle" ? "Bring comments in" : "Bringing in"}
       </Button>
       {said && (
-        <Typography role={said.error ? "alert" : "status"} color={said.error ? "error" : undefined} sx={{ flexBasis: "100%" }}>
+        <Typography
+          role={said.error ? "alert" : "status"}
+          color={said.error ? "error" : undefined}
+          sx={{ flexBasis: "100%" }}
+        >
           {said.error ?? said.said}
         </Typography>
       )}

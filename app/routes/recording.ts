@@ -7,7 +7,9 @@ import { ownFigures } from "../services/guard.server";
 import type { Route } from "./+types/recording";
 
 const form = Joi.object({
-  do: Joi.string().valid("rename", "share", "delete", "restore", "erase", "ask", "close-ask", "invite", "uninvite").required(),
+  do: Joi.string()
+    .valid("rename", "share", "delete", "restore", "erase", "ask", "close-ask", "invite", "uninvite")
+    .required(),
   title: Joi.when("do", { is: "rename", then: titleField }),
   audience: Joi.when("do", { is: "share", then: audienceField.required() }),
   ask: Joi.when("do", { is: "ask", then: Joi.string().max(4_000).required().custom(parsed) }),

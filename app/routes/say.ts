@@ -5,5 +5,7 @@ import type { Route } from "./+types/say";
 
 /** A viewer says something: a comment, a reaction, an answer, their name. */
 export async function action({ context, request, params }: Route.ActionArgs) {
-  return answerJson<Said>(request, sayForm, async (said) => context.runtime.sayings.say(await answerable(context, params.token), whoOf(context), said));
+  return answerJson<Said>(request, sayForm, async (said) =>
+    context.runtime.sayings.say(await answerable(context, params.token), whoOf(context), said),
+  );
 }

@@ -52,16 +52,37 @@ export default function SignIn({ actionData, loaderData }: Route.ComponentProps)
 /** In the sample, one press signs in. */
 function SamplePeople({ people }: { people: { name: string; email: string; role: string }[] }) {
   return (
-    <Box component="section" aria-label="The sample practice" sx={{ mt: 4, pt: 2, borderTop: "1px solid", borderColor: "mist" }}>
+    <Box
+      component="section"
+      aria-label="The sample practice"
+      sx={{ mt: 4, pt: 2, borderTop: "1px solid", borderColor: "mist" }}
+    >
       <Typography variant="h3" component="h2" sx={{ mb: 1 }}>
         Look around in the sample practice
       </Typography>
       <Form method="post">
         {people.map(({ name, email, role }) => (
-          <Button key={email} type="submit" name="demo" value={email} fullWidth sx={{ justifyContent: "flex-start", gap: 1.5, color: "text.primary", borderBottom: "1px solid", borderColor: "mist", py: 1 }}>
+          <Button
+            key={email}
+            type="submit"
+            name="demo"
+            value={email}
+            fullWidth
+            sx={{
+              justifyContent: "flex-start",
+              gap: 1.5,
+              color: "text.primary",
+              borderBottom: "1px solid",
+              borderColor: "mist",
+              py: 1,
+            }}
+          >
             <Portrait name={name} />
             <span>
-              {name}, <Box component="span" sx={{ color: "text.secondary", fontWeight: 400 }}>{role}</Box>
+              {name},{" "}
+              <Box component="span" sx={{ color: "text.secondary", fontWeight: 400 }}>
+                {role}
+              </Box>
             </span>
           </Button>
         ))}

@@ -31,9 +31,20 @@ export default function SignUpPage({ actionData }: Route.ComponentProps) {
       failure={actionData}
       fields={[
         { name: "name", label: "Your name", autoComplete: "name", autoFocus: true },
-        { name: "workspace", label: "Workspace", autoComplete: "organization", helperText: "The name of your practice, team or class." },
+        {
+          name: "workspace",
+          label: "Workspace",
+          autoComplete: "organization",
+          helperText: "The name of your practice, team or class.",
+        },
         { name: "email", label: "E-mail address", type: "email", autoComplete: "username" },
-        { name: "password", label: "Password", type: "password", autoComplete: "new-password", helperText: "At least 10 characters." },
+        {
+          name: "password",
+          label: "Password",
+          type: "password",
+          autoComplete: "new-password",
+          helperText: "At least 10 characters.",
+        },
       ]}
     >
       Have an account? <Link to="/sign-in">Sign in</Link>

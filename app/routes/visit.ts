@@ -4,7 +4,10 @@ import { answerable, answerJson, whoOf } from "../services/json.server";
 import { guestCookie } from "../services/session.server";
 import type { Route } from "./+types/visit";
 
-/** A page of a recording was opened in a browser that runs it. Do Not Track and Global Privacy Control are obeyed: counted, not named. */
+/**
+ * A page of a recording was opened in a browser that runs it. Do Not Track and Global Privacy Control are obeyed:
+ * counted, not named.
+ */
 export async function action({ context, request, params }: Route.ActionArgs) {
   const { viewers, limits } = context.runtime;
   const asksNotToBe = request.headers.get("sec-gpc") === "1" || request.headers.get("dnt") === "1";

@@ -52,7 +52,11 @@ export async function loader({ context, params }: Route.LoaderArgs) {
     runtime.viewers.find(facts, whoOf(context)),
   ]);
   return {
-    ...{ ...details, playable, token: facts.token, audience: facts.audience, mine },
+    ...details,
+    playable,
+    token: facts.token,
+    audience: facts.audience,
+    mine,
     served: { newest, comments, reactions, ask },
     answer: viewer && !mine ? await runtime.asks.answerOf(viewer.id) : null,
     people: mine ? await runtime.people(facts.id, ask, today()) : null,
@@ -68,12 +72,33 @@ export default function Watch(props: Route.ComponentProps) {
 }
 
 function WatchPage({ loaderData }: Route.ComponentProps) {
-  const { id, title, sender, createdAt, playable, token, hasPoster, mine, link, audience, served, answer, people, chapters, captions } = loaderData;
+  const {
+    id,
+    title,
+    sender,
+    createdAt,
+    playable,
+    token,
+    hasPoster,
+    mine,
+    link,
+    audience,
+    served,
+    answer,
+    people,
+    chapters,
+    captions,
+  } = loaderData;
   const unfinished = playable?.state !== "complete";
   useRefresh(unfinished, AGAIN_MS);
   usePlayerFirst();
   const { store, state } = useAnswers(token, served);
-  const opening = { token, layers: playable?.layers ?? [], duration: playable?.durationUs ?? 0, complete: playable?.state === "complete" };
+  const opening = {
+    token,
+    layers: playable?.layers ?? [],
+    duration: playable?.durationUs ?? 0,
+    complete: playable?.state === "complete",
+  };
   const { player, attach } = usePlayer(opening);
   useReporter(token, player, store);
   const react = useReact(store, player);
@@ -82,7 +107,8 @@ function WatchPage({ loaderData }: Route.ComponentProps) {
   useLinkedMoment(player);
   const seek = useMemo(() => (at: Micros) => player?.seek(at), [player]);
   const deeds = useFetcher<{ error: string | null }>();
-  const submit = (what: Record<string, string>) => void deeds.submit(what, { method: "post", action: `/recordings/${id}` });
+  const submit = (what: Record<string, string>) =>
+    void deeds.submit(what, { method: "post", action: `/recordings/${id}` });
 
   return (
     <Box sx={{ maxWidth: 1440, mx: "auto", px: { xs: 0, sm: 3 }, py: { xs: 0, sm: 2.5 } }}>
@@ -112,7 +138,12 @@ function WatchPage({ loaderData }: Route.ComponentProps) {
         </Typography>
         {mine && (
           <Sharing id={id} link={link} audience={audience}>
-            <AskEditor ask={state.ask} busy={deeds.state !== "idle"} onSave={(ask) => submit({ do: "ask", ask: JSON.stringify(ask) })} onClose={(closed) => submit({ do: "close-ask", closed: String(closed) })} />
+            <AskEditor
+              ask={state.ask}
+              busy={deeds.state !== "idle"}
+              onSave={(ask) => submit({ do: "ask", ask: JSON.stringify(ask) })}
+              onClose={(closed) => submit({ do: "close-ask", closed: String(closed) })}
+            />
           </Sharing>
         )}
         {mine && deeds.data?.error && (
@@ -120,7 +151,19 @@ function WatchPage({ loaderData }: Route.ComponentProps) {
             {deeds.data.error}
           </Typography>
         )}
-        {mine ? people && <AskSummary ask={state.ask} people={people} recordingId={id} /> : <AskPane ask={state.ask} answer={answer} me={state.me} onSeek={seek} {...{ sender, store, player }} />}
+        {mine ? (
+          people && <AskSummary ask={state.ask} people={people} recordingId={id} />
+        ) : (
+          <AskPane
+            ask={state.ask}
+            answer={answer}
+            me={state.me}
+            onSeek={seek}
+            sender={sender}
+            store={store}
+            player={player}
+          />
+        )}
         {playable && unfinished && (
           <Typography role="status" sx={{ borderLeft: "4px solid", borderColor: "clay.main", pl: 1 }}>
             {playable.state === "uploading"
@@ -131,26 +174,74 @@ function WatchPage({ loaderData }: Route.ComponentProps) {
           </Typography>
         )}
       </Box>
-      {playable?.preload.map((href) => <link key={href} rel="preload" as="fetch" crossOrigin="anonymous" href={href} />)}
-      <Box sx={{ display: "grid", gap: { xs: 2, md: 2.5 }, gridTemplateColumns: { xs: "minmax(0,1fr)", md: "minmax(0,1fr) 340px" }, alignItems: "start" }}>
+      {playable?.preload.map((href) => (
+        <link key={href} rel="preload" as="fetch" crossOrigin="anonymous" href={href} />
+      ))}
+      <Box
+        sx={{
+          display: "grid",
+          gap: { xs: 2, md: 2.5 },
+          gridTemplateColumns: { xs: "minmax(0,1fr)", md: "minmax(0,1fr) 340px" },
+          alignItems: "start",
+        }}
+      >
         <Box>
           {playable ? (
             <>
               <Screen
-                {...{ player, attach, opening, playable, hasPoster, title, captions }}
+                player={player}
+                attach={attach}
+                opening={opening}
+                playable={playable}
+                hasPoster={hasPoster}
+                title={title}
+                captions={captions}
                 onComment={() => field.current?.focus()}
                 onReact={(place) => void react(REACTIONS[place]!)}
-                lanes={<Lanes {...{ player, state, chapters, anchor, onAnchor: setAnchor, onSeek: seek }} length={playable.durationUs} />}
+                lanes={
+                  <Lanes
+                    player={player}
+                    state={state}
+                    chapters={chapters}
+                    anchor={anchor}
+                    onAnchor={setAnchor}
+                    onSeek={seek}
+                    length={playable.durationUs}
+                  />
+                }
               />
-              <ReactionBar store={store} disabled={!store || !state.me} own={state.reactions.filter((r) => r.author === state.me?.id)} onReact={(kind) => void react(kind)} />
+              <ReactionBar
+                store={store}
+                disabled={!store || !state.me}
+                own={state.reactions.filter((r) => r.author === state.me?.id)}
+                onReact={(kind) => void react(kind)}
+              />
             </>
           ) : (
-            <Notice title="Nothing to play yet">The recording has begun, and its first seconds are on their way. This page goes on by itself.</Notice>
+            <Notice title="Nothing to play yet">
+              The recording has begun, and its first seconds are on their way. This page goes on by itself.
+            </Notice>
           )}
         </Box>
-        <Side mine={mine} live={state.live} threads={state.comments.filter((c) => !c.replyTo && c.body !== null).length}>
+        <Side
+          mine={mine}
+          live={state.live}
+          threads={state.comments.filter((c) => !c.replyTo && c.body !== null).length}
+        >
           {{
-            comments: <CommentsPane {...{ store, state, player, token, link, anchor, field }} onAnchor={setAnchor} onSeek={seek} />,
+            comments: (
+              <CommentsPane
+                store={store}
+                state={state}
+                player={player}
+                token={token}
+                link={link}
+                anchor={anchor}
+                field={field}
+                onAnchor={setAnchor}
+                onSeek={seek}
+              />
+            ),
             people: people && <PeoplePane recordingId={id} people={people} ask={state.ask} link={link} />,
           }}
         </Side>

@@ -15,7 +15,8 @@ export function requireMember(context: AppLoadContext, request: Request): Signed
 /** A recording of the member's own, of which they may see the figures. @throws {Problem} 404 */
 export async function ownFigures({ runtime }: AppLoadContext, member: SignedIn, id: string): Promise<KnownRecording> {
   const recording = /^[\da-f]{8}(?:-[\da-f]{4}){3}-[\da-f]{12}$/i.test(id) ? await runtime.access.byId(id) : null;
-  if (!recording || !may(member, "figures", recording)) throw new Problem(404, "not-found", "This recording is not there any more, or not yours.");
+  if (!recording || !may(member, "figures", recording))
+    throw new Problem(404, "not-found", "This recording is not there any more, or not yours.");
   return recording;
 }
 
@@ -31,8 +32,13 @@ export interface FormFailure {
 }
 
 /** Reads a form. Passwords are never sent back. */
-export async function readForm<T>(request: Request, schema: Joi.ObjectSchema): Promise<{ value: T } | { failure: FormFailure }> {
-  const given = Object.fromEntries([...(await request.formData())].filter((e): e is [string, string] => typeof e[1] === "string"));
+export async function readForm<T>(
+  request: Request,
+  schema: Joi.ObjectSchema,
+): Promise<{ value: T } | { failure: FormFailure }> {
+  const given = Object.fromEntries(
+    [...(await request.formData())].filter((e): e is [string, string] => typeof e[1] === "string"),
+  );
   const { value, error } = schema.validate(given, { abortEarly: false, stripUnknown: true });
   if (!error) return { value: value as T };
   const errors = Object.fromEntries(error.details.map((d) => [String(d.path[0] ?? "form"), d.message]));

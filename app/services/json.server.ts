@@ -8,7 +8,12 @@ import { Problem } from "#server/http/problem";
 const MOST_BYTES = 256 * 1024;
 
 /** An action of a page's own code: JSON in, JSON out, problems as `{ error, message }` with their status. */
-export async function answerJson<T>(request: Request, schema: Joi.Schema, work: (value: T) => Promise<object>, headers: () => Record<string, string> = () => ({})) {
+export async function answerJson<T>(
+  request: Request,
+  schema: Joi.Schema,
+  work: (value: T) => Promise<object>,
+  headers: () => Record<string, string> = () => ({}),
+) {
   try {
     const { value, error } = schema.validate(await readJson(request), { stripUnknown: true });
     if (error) throw new Problem(422, "not-valid", error.message);
@@ -33,4 +38,5 @@ async function readJson(request: Request): Promise<unknown> {
 export const whoOf = ({ member, guestKey }: AppLoadContext): Who => ({ member, guestKey });
 
 /** The recording behind a link, for somebody who may answer there. */
-export const answerable = (context: AppLoadContext, token: string): Promise<KnownRecording> => context.runtime.access.require(context.member, "answer", token);
+export const answerable = (context: AppLoadContext, token: string): Promise<KnownRecording> =>
+  context.runtime.access.require(context.member, "answer", token);

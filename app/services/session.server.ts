@@ -12,7 +12,9 @@ function cookie(context: AppLoadContext, name: string, value: string, seconds: n
   return `${name}=${value}; Path=/; HttpOnly; SameSite=Lax; Max-Age=${seconds}${secure}`;
 }
 
-/** Starts a session for a member and goes on. A session that was there ends: a new sign-in never inherits an old one. */
+/**
+ * Starts a session for a member and goes on. A session that was there ends: a new sign-in never inherits an old one.
+ */
 export async function enter(context: AppLoadContext, memberId: string, to: string) {
   if (context.sessionToken) await context.runtime.sessions.end(context.sessionToken);
   const token = await context.runtime.sessions.start(memberId);

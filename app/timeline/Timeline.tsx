@@ -35,19 +35,45 @@ interface Props {
 const HEIGHT = 22;
 const percent = (at: Micros, length: Micros) => `${length > 0 ? Math.min(100, Math.max(0, (100 * at) / length)) : 0}%`;
 
-/** Stacked thin lanes on one time axis, the same wherever time is shown: chapters, comments, reactions, attention. Every mark is a button. */
+/**
+ * Stacked thin lanes on one time axis, the same wherever time is shown: chapters, comments, reactions, attention. Every
+ * mark is a button.
+ */
 export function Timeline({ length, lanes, draft, onSeek }: Props) {
   return (
     <Box role="group" aria-label="Timeline" sx={{ display: "grid", gap: "2px", mb: 0.5, position: "relative" }}>
       {lanes.map((lane) => (
-        <Box key={lane.name} role="group" aria-label={lane.name} data-lane={lane.name} sx={{ position: "relative", height: lane.strip ? 12 : HEIGHT, borderBottom: "1px solid", borderColor: "mist" }}>
+        <Box
+          key={lane.name}
+          role="group"
+          aria-label={lane.name}
+          data-lane={lane.name}
+          sx={{
+            position: "relative",
+            height: lane.strip ? 12 : HEIGHT,
+            borderBottom: "1px solid",
+            borderColor: "mist",
+          }}
+        >
           {lane.chapters?.map((chapter, i, all) => (
             <ButtonBase
               key={chapter.at}
               onClick={() => onSeek(chapter.at)}
               aria-label={`Chapter ${chapter.title}, at ${spokenLength(chapter.at)}`}
-              style={{ left: percent(chapter.at, length), width: percent((all[i + 1]?.at ?? length) - chapter.at, length) }}
-              sx={{ position: "absolute", inset: "0 auto 0 auto", justifyContent: "flex-start", borderLeft: "1px solid", borderColor: "text.secondary", px: 0.5, overflow: "hidden", "&:hover": { bgcolor: "mist" } }}
+              style={{
+                left: percent(chapter.at, length),
+                width: percent((all[i + 1]?.at ?? length) - chapter.at, length),
+              }}
+              sx={{
+                position: "absolute",
+                inset: "0 auto 0 auto",
+                justifyContent: "flex-start",
+                borderLeft: "1px solid",
+                borderColor: "text.secondary",
+                px: 0.5,
+                overflow: "hidden",
+                "&:hover": { bgcolor: "mist" },
+              }}
             >
               <Typography component="span" noWrap sx={{ fontSize: 12.5, color: "text.secondary" }}>
                 {chapter.title}
@@ -69,8 +95,28 @@ export function Timeline({ length, lanes, draft, onSeek }: Props) {
 export function Strip({ values, color = "primary.main" }: { values: readonly number[]; color?: string }) {
   return (
     <Box aria-hidden sx={{ position: "absolute", inset: 0, color }}>
-      <svg width="100%" height="100%" viewBox={`0 0 ${values.length} 1`} preserveAspectRatio="none" shapeRendering="crispEdges" style={{ display: "block" }}>
-        {values.map((v, i) => v > 0 && <rect key={i} x={i} y={1 - Math.max(0.08, v)} width={1.03} height={Math.max(0.08, v)} fill="currentColor" opacity={0.35 + 0.65 * v} />)}
+      <svg
+        width="100%"
+        height="100%"
+        viewBox={`0 0 ${values.length} 1`}
+        preserveAspectRatio="none"
+        shapeRendering="crispEdges"
+        style={{ display: "block" }}
+      >
+        {values.map(
+          (v, i) =>
+            v > 0 && (
+              <rect
+                key={i}
+                x={i}
+                y={1 - Math.max(0.08, v)}
+                width={1.03}
+                height={Math.max(0.08, v)}
+                fill="currentColor"
+                opacity={0.35 + 0.65 * v}
+              />
+            ),
+        )}
       </svg>
     </Box>
   );
@@ -79,13 +125,29 @@ export function Strip({ values, color = "primary.main" }: { values: readonly num
 function Mark({ mark, length, onSeek }: { mark: Marked; length: Micros; onSeek: (at: Micros) => void }) {
   return (
     <>
-      {mark.until !== null && <Box aria-hidden style={{ left: percent(mark.at, length), width: percent(mark.until - mark.at, length) }} sx={{ position: "absolute", bottom: 0, height: 4, bgcolor: mark.color, opacity: 0.5 }} />}
+      {mark.until !== null && (
+        <Box
+          aria-hidden
+          style={{ left: percent(mark.at, length), width: percent(mark.until - mark.at, length) }}
+          sx={{ position: "absolute", bottom: 0, height: 4, bgcolor: mark.color, opacity: 0.5 }}
+        />
+      )}
       <ButtonBase
         onClick={() => onSeek(mark.at)}
         aria-label={`${mark.label}, at ${spokenLength(mark.at)}`}
         title={`${formatClock(mark.at)} ${mark.label}`}
         style={{ left: percent(mark.at, length) }}
-        sx={{ position: "absolute", top: 0, minWidth: 24, height: HEIGHT, ml: "-12px", color: mark.color, bgcolor: mark.current ? "mist" : undefined, zIndex: 1, "&:hover, &:focus-visible": { bgcolor: "mist", zIndex: 2 } }}
+        sx={{
+          position: "absolute",
+          top: 0,
+          minWidth: 24,
+          height: HEIGHT,
+          ml: "-12px",
+          color: mark.color,
+          bgcolor: mark.current ? "mist" : undefined,
+          zIndex: 1,
+          "&:hover, &:focus-visible": { bgcolor: "mist", zIndex: 2 },
+        }}
       >
         {mark.sign}
       </ButtonBase>
@@ -104,7 +166,18 @@ function Draft({ at, until, onStretch, length }: NonNullable<Props["draft"]> & {
   };
   return (
     <Box sx={{ position: "absolute", inset: 0, pointerEvents: "none" }}>
-      <Box style={{ left: percent(at, length), width: percent(end - at, length) }} sx={{ position: "absolute", top: 0, bottom: 0, bgcolor: "marigold.main", opacity: 0.22, borderLeft: "2px solid", borderColor: "marigold.main" }} />
+      <Box
+        style={{ left: percent(at, length), width: percent(end - at, length) }}
+        sx={{
+          position: "absolute",
+          top: 0,
+          bottom: 0,
+          bgcolor: "marigold.main",
+          opacity: 0.22,
+          borderLeft: "2px solid",
+          borderColor: "marigold.main",
+        }}
+      />
       <Box
         role="slider"
         data-own-keys
@@ -116,7 +189,14 @@ function Draft({ at, until, onStretch, length }: NonNullable<Props["draft"]> & {
         aria-valuetext={until === null ? "only this moment" : `until ${spokenLength(end)}`}
         title="Drag to make it a stretch"
         onKeyDown={(e) => {
-          const by = { ArrowRight: STEP, ArrowLeft: -STEP, ArrowUp: STEP, ArrowDown: -STEP, PageUp: 5 * STEP, PageDown: -5 * STEP }[e.key];
+          const by = {
+            ArrowRight: STEP,
+            ArrowLeft: -STEP,
+            ArrowUp: STEP,
+            ArrowDown: -STEP,
+            PageUp: 5 * STEP,
+            PageDown: -5 * STEP,
+          }[e.key];
           if (by === undefined) return;
           e.preventDefault();
           stretch(end + by);
@@ -128,7 +208,28 @@ function Draft({ at, until, onStretch, length }: NonNullable<Props["draft"]> & {
           stretch(((e.clientX - axis.left) / axis.width) * length);
         }}
         style={{ left: percent(end, length) }}
-        sx={{ position: "absolute", top: 0, bottom: 0, width: 24, ml: "-2px", cursor: "ew-resize", pointerEvents: "auto", touchAction: "none", zIndex: 3, "&::before": { content: '""', position: "absolute", left: 0, top: "50%", mt: "-11px", width: 12, height: 22, bgcolor: "marigold.main", borderRadius: "0 50% 50% 0" } }}
+        sx={{
+          position: "absolute",
+          top: 0,
+          bottom: 0,
+          width: 24,
+          ml: "-2px",
+          cursor: "ew-resize",
+          pointerEvents: "auto",
+          touchAction: "none",
+          zIndex: 3,
+          "&::before": {
+            content: '""',
+            position: "absolute",
+            left: 0,
+            top: "50%",
+            mt: "-11px",
+            width: 12,
+            height: 22,
+            bgcolor: "marigold.main",
+            borderRadius: "0 50% 50% 0",
+          },
+        }}
       />
     </Box>
   );

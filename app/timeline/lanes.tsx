@@ -10,7 +10,11 @@ export function commentMarks(comments: readonly ShownComment[], current: string 
   return comments
     .filter((c) => c.replyTo === null && c.body !== null)
     .map((c) => ({
-      ...{ key: c.id, at: c.at, until: c.until, color: c.settled ? "text.secondary" : "text.primary", current: c.id === current },
+      key: c.id,
+      at: c.at,
+      until: c.until,
+      color: c.settled ? "text.secondary" : "text.primary",
+      current: c.id === current,
       label: `${c.name}: ${c.body!.length > 60 ? `${c.body!.slice(0, 60)}…` : c.body}`,
       sign: <ThreadSign settled={c.settled} />,
     }));
@@ -19,7 +23,12 @@ export function commentMarks(comments: readonly ShownComment[], current: string 
 function ThreadSign({ settled }: { settled: boolean }) {
   return (
     <svg width="14" height="16" viewBox="0 0 14 16" aria-hidden>
-      <path d="M1 1h12v9H7l-3 4v-4H1z" fill={settled ? "none" : "currentColor"} stroke="currentColor" strokeWidth="1.4" />
+      <path
+        d="M1 1h12v9H7l-3 4v-4H1z"
+        fill={settled ? "none" : "currentColor"}
+        stroke="currentColor"
+        strokeWidth="1.4"
+      />
     </svg>
   );
 }
@@ -29,8 +38,11 @@ export function reactionMarks(reactions: readonly Pick<ShownReaction, "kind" | "
   const near = length / 40;
   const out: Marked[] = [];
   for (const kind of REACTIONS) {
-    const places = reactions.filter((r) => r.kind === kind).map((r) => r.at).sort((a, b) => a - b);
-    for (let i = 0; i < places.length; ) {
+    const places = reactions
+      .filter((r) => r.kind === kind)
+      .map((r) => r.at)
+      .sort((a, b) => a - b);
+    for (let i = 0; i < places.length;) {
       let j = i + 1;
       while (j < places.length && places[j]! - places[i]! <= near) j++;
       out.push(gathered(kind, places[i]!, j - i));
@@ -42,7 +54,10 @@ export function reactionMarks(reactions: readonly Pick<ShownReaction, "kind" | "
 
 function gathered(kind: ReactionKind, at: Micros, count: number): Marked {
   return {
-    ...{ key: `${kind} ${at}`, at, until: null, color: reactionColor(kind) },
+    key: `${kind} ${at}`,
+    at,
+    until: null,
+    color: reactionColor(kind),
     label: count > 1 ? `${count} times ${REACTION_NAMES[kind]}` : REACTION_NAMES[kind],
     sign: (
       <>

@@ -9,13 +9,17 @@ import type { People } from "#server/answers/people";
 export function AskSummary({ ask, people, recordingId }: { ask: Ask; people: People; recordingId: string }) {
   const { groups, overdue } = people;
   return (
-    <Typography sx={{ borderLeft: "6px solid", borderColor: ask.kind === "nothing" ? "mist" : "marigold.main", pl: 1.5 }}>
+    <Typography
+      sx={{ borderLeft: "6px solid", borderColor: ask.kind === "nothing" ? "mist" : "marigold.main", pl: 1.5 }}
+    >
       {ask.kind !== "nothing" && (
         <>
           <strong>{ask.question || "A nod is asked for."}</strong> {ask.closed && "(closed) "}
         </>
       )}
-      {GROUPS.filter((g) => ask.kind !== "nothing" || g !== "answered").map((g, i) => `${i > 0 ? ", " : ""}${GROUP_NAMES[g]}: ${groups[g]}`)}
+      {GROUPS.filter((g) => ask.kind !== "nothing" || g !== "answered").map(
+        (g, i) => `${i > 0 ? ", " : ""}${GROUP_NAMES[g]}: ${groups[g]}`,
+      )}
       {overdue > 0 && (
         <Box component="strong" sx={{ color: "clay.main" }}>
           , {overdue} overdue

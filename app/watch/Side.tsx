@@ -4,16 +4,48 @@ import Typography from "@mui/material/Typography";
 import { useState, type ReactNode } from "react";
 
 /** The pane beside the picture: the comments, and for the sender the people. */
-export function Side({ mine, live, threads, children }: { mine: boolean; live: boolean; threads: number; children: { comments: ReactNode; people: ReactNode } }) {
+export function Side({
+  mine,
+  live,
+  threads,
+  children,
+}: {
+  mine: boolean;
+  live: boolean;
+  threads: number;
+  children: { comments: ReactNode; people: ReactNode };
+}) {
   const [shown, setShown] = useState<"comments" | "people">("comments");
   const tab = (name: "comments" | "people", text: string) => (
-    <Button role="tab" id={`tab-${name}`} aria-selected={shown === name} aria-controls="side" onClick={() => setShown(name)} sx={{ borderBottom: "3px solid", borderColor: shown === name ? "marigold.main" : "transparent", color: "text.primary" }}>
+    <Button
+      role="tab"
+      id={`tab-${name}`}
+      aria-selected={shown === name}
+      aria-controls="side"
+      onClick={() => setShown(name)}
+      sx={{
+        borderBottom: "3px solid",
+        borderColor: shown === name ? "marigold.main" : "transparent",
+        color: "text.primary",
+      }}
+    >
       {text}
     </Button>
   );
   const commentsName = threads > 0 ? `Comments, ${threads}` : "Comments";
   return (
-    <Box sx={{ px: { xs: 1.5, sm: 0 }, pb: 2, display: "flex", flexDirection: "column", minHeight: 0, maxHeight: { md: "calc(100vh - 150px)" }, position: { md: "sticky" }, top: { md: 12 } }}>
+    <Box
+      sx={{
+        px: { xs: 1.5, sm: 0 },
+        pb: 2,
+        display: "flex",
+        flexDirection: "column",
+        minHeight: 0,
+        maxHeight: { md: "calc(100vh - 150px)" },
+        position: { md: "sticky" },
+        top: { md: 12 },
+      }}
+    >
       <Box sx={{ display: "flex", alignItems: "center", borderBottom: "1px solid", borderColor: "mist", mb: 1.5 }}>
         {mine ? (
           <Box role="tablist" aria-label="Beside the recording">
@@ -31,7 +63,11 @@ export function Side({ mine, live, threads, children }: { mine: boolean; live: b
           </Typography>
         )}
       </Box>
-      <Box id="side" {...(mine && { role: "tabpanel", "aria-labelledby": `tab-${shown}` })} sx={{ display: "flex", flexDirection: "column", minHeight: 0 }}>
+      <Box
+        id="side"
+        {...(mine && { role: "tabpanel", "aria-labelledby": `tab-${shown}` })}
+        sx={{ display: "flex", flexDirection: "column", minHeight: 0 }}
+      >
         {shown === "people" && children.people ? children.people : children.comments}
       </Box>
     </Box>

@@ -13,7 +13,12 @@ export function compressFiles(dir) {
     const path = join(entry.parentPath, entry.name);
     const bytes = readFileSync(path);
     if (bytes.length < LEAST_BYTES) continue;
-    writeFileSync(`${path}.br`, brotliCompressSync(bytes, { params: { [constants.BROTLI_PARAM_QUALITY]: 9, [constants.BROTLI_PARAM_SIZE_HINT]: bytes.length } }));
+    writeFileSync(
+      `${path}.br`,
+      brotliCompressSync(bytes, {
+        params: { [constants.BROTLI_PARAM_QUALITY]: 9, [constants.BROTLI_PARAM_SIZE_HINT]: bytes.length },
+      }),
+    );
     writeFileSync(`${path}.gz`, gzipSync(bytes, { level: 9 }));
   }
 }

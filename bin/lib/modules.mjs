@@ -7,10 +7,23 @@ import { compressFiles } from "./compress.mjs";
 
 const STAMP = "node_modules/.clear-nod-lock";
 const BUILD_STAMP = "build/.sources";
-const SOURCES = ["app", "capture", "core", "server", "demo", "bin/main.ts", "public", "package-lock.json", "vite.config.ts", "react-router.config.ts"];
+const SOURCES = [
+  "app",
+  "capture",
+  "core",
+  "server",
+  "demo",
+  "bin/main.ts",
+  "public",
+  "package-lock.json",
+  "vite.config.ts",
+  "react-router.config.ts",
+];
 
 export function ensureModules(root) {
-  const lock = createHash("sha256").update(readFileSync(join(root, "package-lock.json"))).digest("hex");
+  const lock = createHash("sha256")
+    .update(readFileSync(join(root, "package-lock.json")))
+    .digest("hex");
   const stamp = join(root, STAMP);
   if (existsSync(stamp) && readFileSync(stamp, "utf8") === lock) return;
   console.log("Installing npm packages ...");
@@ -41,7 +54,11 @@ function sourcesOf(root) {
 }
 
 function must(cwd, program, args, env = {}) {
-  const { status } = spawnSync(program, args, { cwd, stdio: ["ignore", "inherit", "inherit"], env: { ...process.env, ...env } });
+  const { status } = spawnSync(program, args, {
+    cwd,
+    stdio: ["ignore", "inherit", "inherit"],
+    env: { ...process.env, ...env },
+  });
   if (status !== 0) {
     console.error(`\n${program} ${args.join(" ")} failed (exit ${status}). See above.`);
     process.exit(1);

@@ -25,7 +25,9 @@ export function ensurePackages(names) {
   const sudo = !root && spawnSync("sudo", ["-n", "true"], { stdio: "ignore" }).status === 0;
   const install = ["apt-get", "install", "-y", "--no-install-recommends", ...missing];
   if ((!root && !sudo) || !onPath("apt-get")) {
-    console.error(`Missing: ${missing.join(", ")}. Install with:\n\n  sudo apt-get update && sudo ${install.join(" ")}\n\nthen run this again.`);
+    console.error(
+      `Missing: ${missing.join(", ")}. Install with:\n\n  sudo apt-get update && sudo ${install.join(" ")}\n\nthen run this again.`,
+    );
     process.exit(1);
   }
   console.log(`Installing ${missing.join(", ")} ...`);
@@ -36,11 +38,18 @@ export function ensurePackages(names) {
   }
   const run = (command) => {
     const [program, ...args] = root ? command : ["sudo", "-n", ...command];
-    return spawnSync(program, args, { stdio: ["ignore", "ignore", "inherit"], env: { ...process.env, DEBIAN_FRONTEND: "noninteractive" } }).status === 0;
+    return (
+      spawnSync(program, args, {
+        stdio: ["ignore", "ignore", "inherit"],
+        env: { ...process.env, DEBIAN_FRONTEND: "noninteractive" },
+      }).status === 0
+    );
   };
   run(["apt-get", "update", "-qq"]);
   if (!run([...install.slice(0, 2), "-qq", "-o", "Dpkg::Options::=--force-confold", ...install.slice(2)])) {
-    console.error(`These packages could not be installed. See what apt says above, or run:\n\n  ${install.join(" ")}\n`);
+    console.error(
+      `These packages could not be installed. See what apt says above, or run:\n\n  ${install.join(" ")}\n`,
+    );
     process.exit(1);
   }
 }

@@ -43,7 +43,10 @@ export class Engine {
     };
     this.#worker.onerror = (event) => this.#failed(new Error(event.message || "The recording engine could not start."));
     const streams = toStreams(sources);
-    this.#order({ type: "open", sources: streams }, streams.map((s) => ("frames" in s ? s.frames : s.blocks) as unknown as Transferable));
+    this.#order(
+      { type: "open", sources: streams },
+      streams.map((s) => ("frames" in s ? s.frames : s.blocks) as unknown as Transferable),
+    );
   }
 
   /** Settles when every source has delivered something. */
@@ -90,8 +93,10 @@ export class Engine {
 }
 
 function toStreams({ screen, camera, microphone, sound }: Sources): SourceStream[] {
-  const frames = (track: MediaStreamTrack) => new MediaStreamTrackProcessor({ track: track as MediaStreamVideoTrack }).readable;
-  const blocks = (track: MediaStreamTrack) => new MediaStreamTrackProcessor({ track: track as MediaStreamAudioTrack }).readable;
+  const frames = (track: MediaStreamTrack) =>
+    new MediaStreamTrackProcessor({ track: track as MediaStreamVideoTrack }).readable;
+  const blocks = (track: MediaStreamTrack) =>
+    new MediaStreamTrackProcessor({ track: track as MediaStreamAudioTrack }).readable;
   const out: SourceStream[] = [];
   if (screen) out.push({ kind: "screen", frames: frames(screen), hold: true });
   if (camera) out.push({ kind: "camera", frames: frames(camera), hold: !screen });

@@ -5,7 +5,8 @@ import { PictureTrack } from "./picture-track";
 import { SoundTrack } from "./sound-track";
 
 /**
- * Encodes and cuts, off the page's thread. A worker's timers are not slowed down in a hidden tab, so recording goes on while the
+ * Encodes and cuts, off the page's thread. A worker's timers are not slowed down in a hidden tab, so recording goes on
+ * while the
  * person works elsewhere.
  */
 const clock = new SourceClock();
@@ -13,9 +14,13 @@ const pictures = new Map<TrackKind, PictureTrack>();
 const sounds = new Map<TrackKind, SoundTrack>();
 let timer: ReturnType<typeof setInterval> | undefined;
 
-const scope = self as unknown as { postMessage(report: Report, transfer?: Transferable[]): void; onmessage: ((e: MessageEvent<Order>) => void) | null };
+const scope = self as unknown as {
+  postMessage(report: Report, transfer?: Transferable[]): void;
+  onmessage: ((e: MessageEvent<Order>) => void) | null;
+};
 const report = (message: Report) => scope.postMessage(message, message.type === "part" ? [message.bytes] : []);
-const failed = (error: unknown) => report({ type: "failed", message: error instanceof Error ? error.message : String(error) });
+const failed = (error: unknown) =>
+  report({ type: "failed", message: error instanceof Error ? error.message : String(error) });
 const partListener = (kind: TrackKind) => (number: number, bytes: Uint8Array) =>
   report({ type: "part", kind, number, bytes: bytes.slice().buffer });
 
@@ -25,10 +30,14 @@ async function carryOut(order: Order): Promise<void> {
   switch (order.type) {
     case "open": {
       for (const source of order.sources) {
-        if ("frames" in source) pictures.set(source.kind, new PictureTrack(source.kind, source.frames, source.hold, failed));
-        else sounds.set(source.kind, new SoundTrack(source.kind, source.blocks, clock, partListener(source.kind), failed));
+        if ("frames" in source)
+          pictures.set(source.kind, new PictureTrack(source.kind, source.frames, source.hold, failed));
+        else
+          sounds.set(source.kind, new SoundTrack(source.kind, source.blocks, clock, partListener(source.kind), failed));
       }
-      await Promise.all([...pictures].map(async ([kind, track]) => track.first.then(() => track.open(partListener(kind)))));
+      await Promise.all(
+        [...pictures].map(async ([kind, track]) => track.first.then(() => track.open(partListener(kind)))),
+      );
       await Promise.all([...sounds.values()].map((track) => track.open()));
       return report({ type: "ready" });
     }

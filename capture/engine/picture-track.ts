@@ -85,7 +85,10 @@ export class PictureTrack {
       return;
     }
     this.#lastIndex = index;
-    const frame = new VideoFrame(this.#last, { timestamp: Math.round((index * 1e6) / GRID), duration: Math.round(1e6 / GRID) });
+    const frame = new VideoFrame(this.#last, {
+      timestamp: Math.round((index * 1e6) / GRID),
+      duration: Math.round(1e6 / GRID),
+    });
     const sample = new VideoSample(frame);
     this.#waiting++;
     this.#source

@@ -10,7 +10,9 @@ const TOLERANCE = RATE * 0.04;
 /** A source that is silent for longer than this is filled up, so that its track never lags. */
 const LAG: Micros = 700_000;
 
-/** One sound source as Opus at 48 kHz: no holes, no overlaps, from 0 to the end of the take, whatever the device does. */
+/**
+ * One sound source as Opus at 48 kHz: no holes, no overlaps, from 0 to the end of the take, whatever the device does.
+ */
 export class SoundTrack {
   #reader: ReadableStreamDefaultReader<AudioData>;
   #source: AudioSampleSource;
@@ -113,7 +115,10 @@ export class SoundTrack {
   }
 }
 
-/** A block as interleaved samples at 48 kHz: channels mixed or doubled, other rates brought over by linear interpolation. */
+/**
+ * A block as interleaved samples at 48 kHz: channels mixed or doubled, other rates brought over by linear
+ * interpolation.
+ */
 function toRate(data: AudioData, channels: number): Float32Array {
   const planes = Array.from({ length: data.numberOfChannels }, (_, planeIndex) => {
     const plane = new Float32Array(data.numberOfFrames);

@@ -15,7 +15,8 @@ export interface OutboxState {
 }
 
 /**
- * All takes that are on their way, whatever page is shown. One tab sends a take at a time: it holds a lock named after the take,
+ * All takes that are on their way, whatever page is shown. One tab sends a take at a time: it holds a lock named after
+ * the take,
  * which the browser frees when the tab dies.
  */
 export class Outbox {
@@ -167,7 +168,10 @@ export class Outbox {
   }
 
   #changed(): void {
-    this.#snapshot = { sending: [...this.#senders.values()].map(({ take, state }) => ({ take, state })), unfinished: this.#unfinished };
+    this.#snapshot = {
+      sending: [...this.#senders.values()].map(({ take, state }) => ({ take, state })),
+      unfinished: this.#unfinished,
+    };
     this.#listeners.forEach((listener) => listener());
   }
 }

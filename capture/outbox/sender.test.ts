@@ -16,13 +16,30 @@ class MemoryStore implements PartStore {
   put = async (part: KeptPart) => void this.kept.set(this.#name(part), part);
   get = async (name: Pick<KeptPart, "takeId" | "kind" | "number">) => this.kept.get(this.#name(name));
   remove = async (name: Pick<KeptPart, "takeId" | "kind" | "number">) => void this.kept.delete(this.#name(name));
-  list = async (): Promise<PartName[]> => [...this.kept.values()].map(({ takeId, kind, number, bytes }) => ({ takeId, kind, number, size: bytes.byteLength }));
+  list = async (): Promise<PartName[]> =>
+    [...this.kept.values()].map(({ takeId, kind, number, bytes }) => ({
+      takeId,
+      kind,
+      number,
+      size: bytes.byteLength,
+    }));
 }
 
-const take = (): KeptTake => ({ ...{ takeId: "t1", recordingId: "r1", token: "k", ingest: "/ingest/t1", link: "", title: "Ridge" }, startedAt: 0, expected: null, layout: [] });
+const take = (): KeptTake => ({
+  takeId: "t1",
+  recordingId: "r1",
+  token: "k",
+  ingest: "/ingest/t1",
+  link: "",
+  title: "Ridge",
+  startedAt: 0,
+  expected: null,
+  layout: [],
+});
 const bytes = (n: number) => new Uint8Array(n).fill(n).buffer;
 const ok = (body: object = {}) => new Response(JSON.stringify(body), { status: 200 });
-const refuse = (status: number, error: string) => new Response(JSON.stringify({ error, message: `said ${error}` }), { status });
+const refuse = (status: number, error: string) =>
+  new Response(JSON.stringify({ error, message: `said ${error}` }), { status });
 
 /** A sender whose server answers as told, and whose waits end when the test says so. */
 function rig(answer: (url: string, init: RequestInit) => Response | Promise<Response>) {
@@ -128,7 +145,10 @@ describe("sending the parts of a take", () => {
 
     const asked: string[] = [];
     const next = new Sender((await store.takes())[0]!, store, {
-      fetch: async (url, init) => (asked.push(`${init.method} ${url}`), url.endsWith("finish") ? ok({ state: "complete" }) : ok()),
+      fetch: async (url, init) => (
+        asked.push(`${init.method} ${url}`),
+        url.endsWith("finish") ? ok({ state: "complete" }) : ok()
+      ),
       wait: async () => undefined,
       onChange: () => undefined,
     });
@@ -146,10 +166,13 @@ describe("sending the parts of a take", () => {
     expect([store.kept.size, store.known.size, sender.state.parts]).toEqual([0, 0, 0]);
   });
 
-  it("waits 1, 2, 4, 8 and then 15 seconds", () => expect([1, 2, 3, 4, 5, 9].map(backOff)).toEqual([1000, 2000, 4000, 8000, 15_000, 15_000]));
+  it("waits 1, 2, 4, 8 and then 15 seconds", () =>
+    expect([1, 2, 3, 4, 5, 9].map(backOff)).toEqual([1000, 2000, 4000, 8000, 15_000, 15_000]));
 
   it("writes digests as base64", async () => {
     // FIPS 180-4 (from memory): SHA-256 of nothing is e3b0c442 98fc1c14 … 7852b855.
-    expect(Buffer.from(await digestOf(new ArrayBuffer(0)), "base64").toString("hex")).toMatch(/^e3b0c44298fc1c14.*7852b855$/);
+    expect(Buffer.from(await digestOf(new ArrayBuffer(0)), "base64").toString("hex")).toMatch(
+      /^e3b0c44298fc1c14.*7852b855$/,
+    );
   });
 });

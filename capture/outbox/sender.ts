@@ -120,7 +120,10 @@ export class Sender {
       this.options.fetch(`${this.take.ingest}/${part.kind}/${name}`, {
         method: "PUT",
         body: kept.bytes,
-        headers: { "content-digest": `sha-256=:${kept.digest}:`, "content-type": isPicture(part.kind) ? "video/mp4" : "audio/mp4" },
+        headers: {
+          "content-digest": `sha-256=:${kept.digest}:`,
+          "content-type": isPicture(part.kind) ? "video/mp4" : "audio/mp4",
+        },
       }),
     );
     if (outcome === null) {
@@ -148,8 +151,16 @@ export class Sender {
     }
     const said = (await answer.json().catch(() => ({}))) as { message?: string; error?: string };
     // Bytes that were damaged on the way are simply sent again.
-    const passing = answer.status >= 500 || answer.status === 408 || answer.status === 429 || said.error === "wrong-digest" || said.error === "cut-off";
-    this.#set({ hold: answer.status === 401 ? "signed-out" : passing ? "server" : "refused", message: said.message ?? null });
+    const passing =
+      answer.status >= 500 ||
+      answer.status === 408 ||
+      answer.status === 429 ||
+      said.error === "wrong-digest" ||
+      said.error === "cut-off";
+    this.#set({
+      hold: answer.status === 401 ? "signed-out" : passing ? "server" : "refused",
+      message: said.message ?? null,
+    });
     return null;
   }
 
@@ -161,7 +172,12 @@ export class Sender {
   }
 
   async #tellFinish(): Promise<boolean> {
-    const answer = await this.#attempt(() => this.options.fetch(`${this.take.ingest}/finish`, json("PUT", { expected: this.take.expected, layout: this.take.layout })));
+    const answer = await this.#attempt(() =>
+      this.options.fetch(
+        `${this.take.ingest}/finish`,
+        json("PUT", { expected: this.take.expected, layout: this.take.layout }),
+      ),
+    );
     if (!answer) return false;
     const { state } = (await answer.json()) as { state: string };
     if (state === "complete") {
@@ -182,7 +198,11 @@ export class Sender {
   }
 }
 
-const json = (method: string, value: unknown): RequestInit => ({ method, body: JSON.stringify(value), headers: { "content-type": "application/json" } });
+const json = (method: string, value: unknown): RequestInit => ({
+  method,
+  body: JSON.stringify(value),
+  headers: { "content-type": "application/json" },
+});
 
 /** SHA-256 as base64, for a Content-Digest field (RFC 9530). */
 export async function digestOf(bytes: ArrayBuffer): Promise<string> {

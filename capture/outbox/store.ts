@@ -84,7 +84,11 @@ export class BrowserStore implements PartStore {
   async put(part: KeptPart): Promise<void> {
     const { takeId, kind, number, bytes } = part;
     const tx = (await this.#db).transaction(["parts", "sizes"], "readwrite", { durability: "strict" });
-    await Promise.all([tx.objectStore("parts").put(part), tx.objectStore("sizes").put({ takeId, kind, number, size: bytes.byteLength }), tx.done]);
+    await Promise.all([
+      tx.objectStore("parts").put(part),
+      tx.objectStore("sizes").put({ takeId, kind, number, size: bytes.byteLength }),
+      tx.done,
+    ]);
   }
 
   async get({ takeId, kind, number }: Pick<KeptPart, "takeId" | "kind" | "number">): Promise<KeptPart | undefined> {
@@ -93,7 +97,11 @@ export class BrowserStore implements PartStore {
 
   async remove({ takeId, kind, number }: Pick<KeptPart, "takeId" | "kind" | "number">): Promise<void> {
     const tx = (await this.#db).transaction(["parts", "sizes"], "readwrite");
-    await Promise.all([tx.objectStore("parts").delete([takeId, kind, number]), tx.objectStore("sizes").delete([takeId, kind, number]), tx.done]);
+    await Promise.all([
+      tx.objectStore("parts").delete([takeId, kind, number]),
+      tx.objectStore("sizes").delete([takeId, kind, number]),
+      tx.done,
+    ]);
   }
 
   async list(takeId: string): Promise<PartName[]> {

@@ -57,8 +57,14 @@ export interface CommentFacts {
   authorId: string;
 }
 
-/** May this viewer do this with this comment? Its author changes and removes it; its author and the sender settle it. */
-export function mayOnComment(viewer: { id: string; isSender: boolean }, deed: "edit" | "remove" | "settle", comment: CommentFacts): boolean {
+/**
+ * May this viewer do this with this comment? Its author changes and removes it; its author and the sender settle it.
+ */
+export function mayOnComment(
+  viewer: { id: string; isSender: boolean },
+  deed: "edit" | "remove" | "settle",
+  comment: CommentFacts,
+): boolean {
   return viewer.id === comment.authorId || (deed === "settle" && viewer.isSender);
 }
 

@@ -8,7 +8,8 @@ import { readAnnotations, toAnnotationPage } from "./web-annotation";
 
 const S = 1_000_000;
 
-// Outside check: W3C Media Fragments URI 1.0, the examples of 4.2.1 and the table of 5.1 and C.1 (from memory), worked by hand.
+// Outside check: W3C Media Fragments URI 1.0, the examples of 4.2.1 and the table of 5.1 and C.1 (from memory), worked
+// by hand.
 describe("media fragments", () => {
   it.each([
     ["#t=10,20", 10, 20],
@@ -23,12 +24,21 @@ describe("media fragments", () => {
     ["t=3&t=7", 7, null],
     ["%74=%31%30", 10, null],
     ["t=3&t=junk", 3, null],
-  ])("%s", (text, at, until) => expect(parseFragment(text)).toEqual({ at: at * S, until: until === null ? null : until * S }));
+  ])("%s", (text, at, until) =>
+    expect(parseFragment(text)).toEqual({ at: at * S, until: until === null ? null : until * S }),
+  );
 
-  it.each(["", "t=", "t=,", "t=20,10", "t=10,10", "t=-1", "t=1:99", "t=a", "T=5", "t=10,", "t=%zz", "track=x"])("not %j", (text) => expect(parseFragment(text)).toBeNull());
+  it.each(["", "t=", "t=,", "t=20,10", "t=10,10", "t=-1", "t=1:99", "t=a", "T=5", "t=10,", "t=%zz", "track=x"])(
+    "not %j",
+    (text) => expect(parseFragment(text)).toBeNull(),
+  );
 
   it("come back as they were written", () => {
-    for (const anchor of [{ at: 0, until: null }, { at: 12_345_678, until: 20_000_001 }]) expect(parseFragment(writeFragment(anchor))).toEqual(anchor);
+    for (const anchor of [
+      { at: 0, until: null },
+      { at: 12_345_678, until: 20_000_001 },
+    ])
+      expect(parseFragment(writeFragment(anchor))).toEqual(anchor);
   });
 });
 
@@ -43,12 +53,19 @@ describe("the text of a comment", () => {
       { kind: "stress", text: "thin" },
       { kind: "text", text: "." },
     ]);
-    expect(piecesOf("2 * 3 * 4 and snake_case_name")).toEqual([{ kind: "text", text: "2 * 3 * 4 and snake_case_name" }]);
+    expect(piecesOf("2 * 3 * 4 and snake_case_name")).toEqual([
+      { kind: "text", text: "2 * 3 * 4 and snake_case_name" },
+    ]);
   });
 
-  it.each(["javascript:alert(1)", "<img src=x onerror=alert(1)>", "data:text/html,hi", "[a](javascript:alert(1))", "//evil.test", "ftp://a.test"])("makes no link of %s", (text) =>
-    expect(piecesOf(text).filter((p) => p.kind === "link")).toEqual([]),
-  );
+  it.each([
+    "javascript:alert(1)",
+    "<img src=x onerror=alert(1)>",
+    "data:text/html,hi",
+    "[a](javascript:alert(1))",
+    "//evil.test",
+    "ftp://a.test",
+  ])("makes no link of %s", (text) => expect(piecesOf(text).filter((p) => p.kind === "link")).toEqual([]));
 
   it.each([
     ["Which putty?", true],
@@ -97,12 +114,21 @@ describe("an ask", () => {
     expect(groupOf({ opened: true, watched: true, answered: false })).toBe("watched");
     expect(groupOf({ opened: true, watched: false, answered: false })).toBe("opened");
     expect(groupOf({ opened: false, watched: false, answered: false })).toBe("not-opened");
-    expect([isOverdue("opened", "2026-11-23", "2026-11-24"), isOverdue("opened", "2026-11-24", "2026-11-24"), isOverdue("answered", "2026-11-23", "2026-11-24"), isOverdue("opened", null, "2026-11-24")]).toEqual([true, false, false, false]);
+    expect([
+      isOverdue("opened", "2026-11-23", "2026-11-24"),
+      isOverdue("opened", "2026-11-24", "2026-11-24"),
+      isOverdue("answered", "2026-11-23", "2026-11-24"),
+      isOverdue("opened", null, "2026-11-24"),
+    ]).toEqual([true, false, false, false]);
   });
 });
 
 describe("what is still owed", () => {
-  const row = (more: object, ask: object | null = null) => ({ ...{ state: { kind: "ready" }, audience: "anyone" as const, mine: true }, ...more, back: { ask: ask && { ...{ closed: false, asked: 2, answered: 0, notClear: 0 }, ...ask } } });
+  const row = (more: object, ask: object | null = null) => ({
+    ...{ state: { kind: "ready" }, audience: "anyone" as const, mine: true },
+    ...more,
+    back: { ask: ask && { closed: false, asked: 2, answered: 0, notClear: 0, ...ask } },
+  });
   it.each([
     ["arriving", row({ state: { kind: "uploading" } })],
     ["others", row({ mine: false })],
@@ -118,8 +144,23 @@ describe("what is still owed", () => {
 
 // Outside check: W3C Web Annotation Data Model, the shapes of its examples 1, 5, 12 and 25 (from memory).
 describe("web annotations", () => {
-  const comment = { id: "0d5b5bd8-0000-4000-8000-000000000001", replyTo: null, author: "Ida", body: "Why here?", at: 12_500_000, until: 20 * S, createdAt: "2026-11-24T09:00:00.000Z", editedAt: null };
-  const reply = { ...comment, id: "0d5b5bd8-0000-4000-8000-000000000002", replyTo: comment.id, until: null, body: "The bar is rotten" };
+  const comment = {
+    id: "0d5b5bd8-0000-4000-8000-000000000001",
+    replyTo: null,
+    author: "Ida",
+    body: "Why here?",
+    at: 12_500_000,
+    until: 20 * S,
+    createdAt: "2026-11-24T09:00:00.000Z",
+    editedAt: null,
+  };
+  const reply = {
+    ...comment,
+    id: "0d5b5bd8-0000-4000-8000-000000000002",
+    replyTo: comment.id,
+    until: null,
+    body: "The bar is rotten",
+  };
 
   it("carry comments and replies out and in again", () => {
     const page = toAnnotationPage("https://nod.test/w/abc", [comment, reply]);
@@ -127,18 +168,29 @@ describe("web annotations", () => {
       "@context": "http://www.w3.org/ns/anno.jsonld",
       type: "Annotation",
       body: { type: "TextualBody", value: "Why here?" },
-      target: { source: "https://nod.test/w/abc", selector: { type: "FragmentSelector", conformsTo: "http://www.w3.org/TR/media-frags/", value: "t=12.5,20" } },
+      target: {
+        source: "https://nod.test/w/abc",
+        selector: { type: "FragmentSelector", conformsTo: "http://www.w3.org/TR/media-frags/", value: "t=12.5,20" },
+      },
     });
     const { comments, skipped } = readAnnotations(JSON.parse(JSON.stringify(page)));
     expect(skipped).toBe(0);
-    expect(comments.map((c) => [c.body, c.at, c.until, c.author])).toEqual([["Why here?", 12_500_000, 20 * S, "Ida"], ["The bar is rotten", 12_500_000, null, "Ida"]]);
+    expect(comments.map((c) => [c.body, c.at, c.until, c.author])).toEqual([
+      ["Why here?", 12_500_000, 20 * S, "Ida"],
+      ["The bar is rotten", 12_500_000, null, "Ida"],
+    ]);
     expect(comments[1]!.replyTo).toBe(comments[0]!.id);
   });
 
   it("are read in the other shapes of the model, and what is no comment is skipped", () => {
     const one = { type: "Annotation", id: "http://a.test/1", bodyValue: "Here", target: "http://a.test/v.mp4#t=3" };
     expect(readAnnotations(one).comments).toMatchObject([{ body: "Here", at: 3 * S }]);
-    expect(readAnnotations({ type: "AnnotationCollection", first: { type: "AnnotationPage", items: [one, { type: "Annotation", target: "x" }, 5, null] } })).toMatchObject({ comments: [{}], skipped: 3 });
+    expect(
+      readAnnotations({
+        type: "AnnotationCollection",
+        first: { type: "AnnotationPage", items: [one, { type: "Annotation", target: "x" }, 5, null] },
+      }),
+    ).toMatchObject({ comments: [{}], skipped: 3 });
     expect(() => readAnnotations({ hello: 1 })).toThrow(TypeError);
     expect(() => readAnnotations("x")).toThrow(TypeError);
   });

@@ -7,7 +7,12 @@ export interface Standing {
 
 export const GROUPS = ["answered", "watched", "opened", "not-opened"] as const;
 export type Group = (typeof GROUPS)[number];
-export const GROUP_NAMES: Record<Group, string> = { answered: "Answered", watched: "Watched, not answered", opened: "Opened", "not-opened": "Not opened" };
+export const GROUP_NAMES: Record<Group, string> = {
+  answered: "Answered",
+  watched: "Watched, not answered",
+  opened: "Opened",
+  "not-opened": "Not opened",
+};
 
 /** The one group a person stands in: the furthest they have come. */
 export function groupOf({ opened, watched, answered }: Standing): Group {

@@ -3,7 +3,11 @@ import { readInvitees } from "./invitees";
 
 describe("whom a sender asks", () => {
   it("is read from names, addresses, and both", () => {
-    expect(readInvitees('Ida Marsh, tom@marsh.example; "Wren Holt" <Wren@Holt.example>\n <k.o@holt.example>\n\n  Bram   Lark ')).toEqual({
+    expect(
+      readInvitees(
+        'Ida Marsh, tom@marsh.example; "Wren Holt" <Wren@Holt.example>\n <k.o@holt.example>\n\n  Bram   Lark ',
+      ),
+    ).toEqual({
       invitees: [
         { name: "Ida Marsh", email: null },
         { name: "tom", email: "tom@marsh.example" },

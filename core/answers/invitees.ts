@@ -7,8 +7,10 @@ export interface Invitee {
 const ADDRESS = /^[^\s@<>,;"]+@[^\s@<>,;"]+\.[^\s@<>,;".]+$/;
 
 /**
- * Reads what a sender types: names and addresses, one a line or with commas or semicolons between them; `Ida Marsh <ida@marsh.example>` as in mail
- * (RFC 5322, 3.4, its plain forms). An address without a name is called by what stands before the `@`. Doubled addresses count once.
+ * Reads what a sender types: names and addresses, one a line or with commas or semicolons between them; `Ida Marsh
+ * <ida@marsh.example>` as in mail
+ * (RFC 5322, 3.4, its plain forms). An address without a name is called by what stands before the `@`. Doubled
+ * addresses count once.
  * @returns who was understood, and the pieces that look like an address and are none
  */
 export function readInvitees(text: string): { invitees: Invitee[]; wrong: string[] } {
@@ -19,7 +21,9 @@ export function readInvitees(text: string): { invitees: Invitee[]; wrong: string
     if (piece === "") continue;
     const [, before, within] = /^"?([^"<>]*?)"? ?<([^<>]*)>$/.exec(piece) ?? [];
     const address = (within ?? (piece.includes("@") ? piece : ""))?.trim().toLowerCase() || null;
-    const name = (address && within === undefined ? address.split("@")[0]! : (before ?? piece)).trim() || (address?.split("@")[0] ?? "");
+    const name =
+      (address && within === undefined ? address.split("@")[0]! : (before ?? piece)).trim() ||
+      (address?.split("@")[0] ?? "");
     if ((address && (!ADDRESS.test(address) || address.length > 254)) || /[<>]/.test(name) || name.length > 80) {
       wrong.push(piece);
       continue;

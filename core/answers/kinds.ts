@@ -3,7 +3,13 @@ import type { Micros } from "../time/micros";
 /** The five reactions. Each says one thing about one moment. */
 export const REACTIONS = ["got-it", "not-clear", "good-point", "smile", "thanks"] as const;
 export type ReactionKind = (typeof REACTIONS)[number];
-export const REACTION_NAMES: Record<ReactionKind, string> = { "got-it": "Got it", "not-clear": "Not clear", "good-point": "Good point", smile: "Smile", thanks: "Thanks" };
+export const REACTION_NAMES: Record<ReactionKind, string> = {
+  "got-it": "Got it",
+  "not-clear": "Not clear",
+  "good-point": "Good point",
+  smile: "Smile",
+  thanks: "Thanks",
+};
 
 /** What the sender needs back. */
 export const ASK_KINDS = ["nothing", "nod", "choice", "words"] as const;
@@ -45,7 +51,8 @@ export function refusalOf(ask: Ask, answer: Answer): string | null {
   if (ask.closed) return "The sender has closed this question. Your answer stays as it was.";
   if (answer.kind === "not-clear") return null;
   if (answer.kind !== ask.kind) return "This is not what the sender asks now. Look at the question again.";
-  if (answer.kind === "choice" && !(answer.choice >= 0 && answer.choice < ask.choices.length)) return "Choose one of the answers.";
+  if (answer.kind === "choice" && !(answer.choice >= 0 && answer.choice < ask.choices.length))
+    return "Choose one of the answers.";
   return null;
 }
 

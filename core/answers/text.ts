@@ -1,6 +1,9 @@
 import { LinkifyIt } from "linkify-it";
 
-/** A piece of a comment: plain, stressed, strong, or a link. There is no other way to make markup, so text can never become script. */
+/**
+ * A piece of a comment: plain, stressed, strong, or a link. There is no other way to make markup, so text can never
+ * become script.
+ */
 export type Piece =
   | { kind: "text"; text: string }
   | { kind: "stress"; text: string }
@@ -12,7 +15,10 @@ export const COMMENT_MAX = 2_000;
 const links = new LinkifyIt({ fuzzyEmail: false, fuzzyIP: false, fuzzyLink: false });
 const EMPHASIS = /(?<![\w*])\*([^\s*](?:[^*\n]*[^\s*])?)\*(?![\w*])|(?<![\w_])_([^\s_](?:[^_\n]*[^\s_])?)_(?![\w_])/g;
 
-/** A comment as pieces: `http:` and `https:` addresses become links, `*word*` strong, `_word_` stressed. The text itself is never changed. */
+/**
+ * A comment as pieces: `http:` and `https:` addresses become links, `*word*` strong, `_word_` stressed. The text itself
+ * is never changed.
+ */
 export function piecesOf(text: string): Piece[] {
   const out: Piece[] = [];
   let at = 0;
@@ -37,10 +43,16 @@ function emphasis(text: string): Piece[] {
 }
 
 /** Does a comment ask something? A question mark at the end of a word, in the scripts that have one. */
-export const asksSomething = (text: string): boolean => /[?？؟](?=[\s"'”’)\]]|$)/u.test(text.replace(/https?:\/\/\S+/g, ""));
+export const asksSomething = (text: string): boolean =>
+  /[?？؟](?=[\s"'”’)\]]|$)/u.test(text.replace(/https?:\/\/\S+/g, ""));
 
-/** Text from a form as it is kept: no spaces at its ends, no control characters, no direction overrides that could disguise a link. */
+/** Control characters other than line feed, and direction overrides. */
+const UNWANTED = /(?!\n)\p{Cc}|[\u202a-\u202e\u2066-\u2069]/gu;
+
+/**
+ * Text from a form as it is kept: no spaces at its ends, no control characters, no direction overrides that could
+ * disguise a link.
+ */
 export function tidyComment(text: string): string {
-  // eslint-disable-next-line no-control-regex
-  return text.normalize("NFC").replace(/\r\n?/g, "\n").replace(/[\u0000-\u0009\u000b-\u001f\u007f\u202a-\u202e\u2066-\u2069]/g, "").trim();
+  return text.normalize("NFC").replace(/\r\n?/g, "\n").replace(UNWANTED, "").trim();
 }

@@ -31,7 +31,9 @@ export function toAnnotationPage(source: string, comments: readonly AnnotatedCom
       created: c.createdAt,
       ...(c.editedAt && { modified: c.editedAt }),
       body: { type: "TextualBody", value: c.body, format: "text/plain" },
-      target: c.replyTo ? `urn:uuid:${c.replyTo}` : { source, selector: { type: "FragmentSelector", conformsTo: MEDIA_FRAGMENTS, value: writeFragment(c) } },
+      target: c.replyTo
+        ? `urn:uuid:${c.replyTo}`
+        : { source, selector: { type: "FragmentSelector", conformsTo: MEDIA_FRAGMENTS, value: writeFragment(c) } },
     })),
   };
 }
@@ -40,7 +42,8 @@ export function toAnnotationPage(source: string, comments: readonly AnnotatedCom
 export type ReadComment = Pick<AnnotatedComment, "id" | "replyTo" | "author" | "body"> & Anchor;
 
 /**
- * Reads an annotation, a list, a page or a collection with its first page. What is no comment on a moment is counted, not guessed at.
+ * Reads an annotation, a list, a page or a collection with its first page. What is no comment on a moment is counted,
+ * not guessed at.
  * @throws {TypeError} when it is none of these
  */
 export function readAnnotations(json: unknown): { comments: ReadComment[]; skipped: number } {
@@ -81,13 +84,15 @@ function readOne(item: unknown): ReadComment | null {
     author: isJson(creator) && typeof creator.name === "string" ? creator.name : "",
     body,
   };
-  if (has(item.motivation, "replying") && typeof target === "string") return { ...base, replyTo: target, at: 0, until: null };
+  if (has(item.motivation, "replying") && typeof target === "string")
+    return { ...base, replyTo: target, at: 0, until: null };
   const anchor = anchorOf(target);
   return anchor && { ...base, replyTo: null, ...anchor };
 }
 
 function textOf(body: unknown): string | null {
-  for (const part of Array.isArray(body) ? body : [body]) if (isJson(part) && has(part.type, "TextualBody") && typeof part.value === "string") return part.value;
+  for (const part of Array.isArray(body) ? body : [body])
+    if (isJson(part) && has(part.type, "TextualBody") && typeof part.value === "string") return part.value;
   return null;
 }
 
@@ -95,7 +100,8 @@ function anchorOf(target: unknown): Anchor | null {
   if (typeof target === "string") return parseFragment(target.split("#")[1] ?? "");
   if (!isJson(target)) return null;
   for (const selector of Array.isArray(target.selector) ? target.selector : [target.selector]) {
-    if (isJson(selector) && has(selector.type, "FragmentSelector") && typeof selector.value === "string") return parseFragment(selector.value);
+    if (isJson(selector) && has(selector.type, "FragmentSelector") && typeof selector.value === "string")
+      return parseFragment(selector.value);
   }
   return typeof target.id === "string" ? parseFragment(target.id.split("#")[1] ?? "") : null;
 }

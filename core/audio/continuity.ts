@@ -7,7 +7,8 @@ export interface Placement {
 }
 
 /**
- * Places a block that should start at `wanted` in a track that already has `written` samples. Small differences are the jitter of
+ * Places a block that should start at `wanted` in a track that already has `written` samples. Small differences are the
+ * jitter of
  * delivery and are ignored; larger ones are a lost device, a pause, or clocks that drift apart.
  *
  * @param tolerance samples of jitter that are let pass

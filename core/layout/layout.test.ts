@@ -1,5 +1,14 @@
 import { describe, expect, it } from "vitest";
-import { CORNERS, coverCrop, DEFAULT_INSET, insetAt, insetRect, nearestCorner, SIZES, type LayoutEvent } from "./layout";
+import {
+  CORNERS,
+  coverCrop,
+  DEFAULT_INSET,
+  insetAt,
+  insetRect,
+  nearestCorner,
+  SIZES,
+  type LayoutEvent,
+} from "./layout";
 
 describe("inset layout", () => {
   it("matches figures worked out by hand for 1920 × 1080", () => {
@@ -20,7 +29,12 @@ describe("inset layout", () => {
   });
 
   it("stays inside frames of any shape, and grows with each step", () => {
-    for (const frame of [{ width: 640, height: 480 }, { width: 390, height: 844 }, { width: 3840, height: 1080 }, { width: 10, height: 2000 }]) {
+    for (const frame of [
+      { width: 640, height: 480 },
+      { width: 390, height: 844 },
+      { width: 3840, height: 1080 },
+      { width: 10, height: 2000 },
+    ]) {
       for (const corner of CORNERS) {
         const rects = SIZES.map((size) => insetRect(frame, { corner, size }));
         for (const r of rects) {
@@ -34,7 +48,12 @@ describe("inset layout", () => {
   });
 
   it("finds the event in force as a plain scan does", () => {
-    const events: LayoutEvent[] = [0, 5, 5, 9].map((at, i) => ({ at, corner: CORNERS[i]!, size: "small", shown: i !== 2 }));
+    const events: LayoutEvent[] = [0, 5, 5, 9].map((at, i) => ({
+      at,
+      corner: CORNERS[i]!,
+      size: "small",
+      shown: i !== 2,
+    }));
     for (let t = 0; t < 12; t++) {
       expect(events.filter((e) => e.at <= t).at(-1)).toMatchObject(insetAt(events, t));
     }
@@ -44,17 +63,29 @@ describe("inset layout", () => {
 
   it("drops into the nearest corner", () => {
     const frame = { width: 100, height: 60 };
-    expect([[1, 1], [99, 1], [1, 59], [99, 59]].map(([x, y]) => nearestCorner(frame, x!, y!))).toEqual([
-      "top-left",
-      "top-right",
-      "bottom-left",
-      "bottom-right",
-    ]);
+    expect(
+      [
+        [1, 1],
+        [99, 1],
+        [1, 59],
+        [99, 59],
+      ].map(([x, y]) => nearestCorner(frame, x!, y!)),
+    ).toEqual(["top-left", "top-right", "bottom-left", "bottom-right"]);
   });
 
   it("crops like object-fit: cover", () => {
     // 640 × 480 into a shape of 1 : 1.2 keeps the full height: 400 × 480, 120 from the left.
-    expect(coverCrop({ width: 640, height: 480 }, { width: 100, height: 120 })).toEqual({ x: 120, y: 0, width: 400, height: 480 });
-    expect(coverCrop({ width: 100, height: 400 }, { width: 50, height: 50 })).toEqual({ x: 0, y: 150, width: 100, height: 100 });
+    expect(coverCrop({ width: 640, height: 480 }, { width: 100, height: 120 })).toEqual({
+      x: 120,
+      y: 0,
+      width: 400,
+      height: 480,
+    });
+    expect(coverCrop({ width: 100, height: 400 }, { width: 50, height: 50 })).toEqual({
+      x: 0,
+      y: 150,
+      width: 100,
+      height: 100,
+    });
   });
 });

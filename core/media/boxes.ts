@@ -96,7 +96,8 @@ export function readSegment(bytes: Uint8Array, init: InitInfo): SegmentInfo {
   const [moof, mdat] = core as [Box, Box];
   const inTraf = inside(only(inside(moof), "traf"));
   const tfhd = readTfhd(only(inTraf, "tfhd").body, init);
-  if (tfhd.trackId !== init.trackId) throw new MediaError(`track ${tfhd.trackId} is in the segment, track ${init.trackId} in the init`);
+  if (tfhd.trackId !== init.trackId)
+    throw new MediaError(`track ${tfhd.trackId} is in the segment, track ${init.trackId} in the init`);
   const tfdt = only(inTraf, "tfdt").body;
   const start = u8(tfdt, 0) === 1 ? u64(tfdt, 4) : u32(tfdt, 4);
 
@@ -116,13 +117,16 @@ export function readSegment(bytes: Uint8Array, init: InitInfo): SegmentInfo {
     sum.frames += run.frames;
   }
   if (sum.frames === 0 || sum.duration <= 0) throw new MediaError("the segment has no samples");
-  if (!first || !looksLike(first, init)) throw new MediaError(`the samples are not ${init.codec}, as the init segment says`);
+  if (!first || !looksLike(first, init))
+    throw new MediaError(`the samples are not ${init.codec}, as the init segment says`);
   return { start, duration: sum.duration, frames: sum.frames, startsWithKeyFrame };
 }
 
 /**
- * Can this sample be of the track's codec? Not a decoder's answer, but one that tells codecs apart: H.264 units fill the sample exactly
- * (ISO/IEC 14496-15), VP9 frames begin with the marker 2 (VP9 bitstream, 6.2), and an Opus packet holds 2.5 to 120 ms (RFC 6716, 3).
+ * Can this sample be of the track's codec? Not a decoder's answer, but one that tells codecs apart: H.264 units fill
+ * the sample exactly
+ * (ISO/IEC 14496-15), VP9 frames begin with the marker 2 (VP9 bitstream, 6.2), and an Opus packet holds 2.5 to 120 ms
+ * (RFC 6716, 3).
  */
 function looksLike(sample: Uint8Array, { codec, nalLengthBytes }: InitInfo): boolean {
   if (sample.length === 0) return false;
@@ -144,7 +148,8 @@ function looksLike(sample: Uint8Array, { codec, nalLengthBytes }: InitInfo): boo
 /** How long an Opus packet sounds, ms. Source: RFC 6716, table 2 and section 3.2. */
 function opusMillis(packet: Uint8Array): number {
   const config = packet[0]! >> 3;
-  const frame = config < 12 ? [10, 20, 40, 60][config % 4]! : config < 16 ? [10, 20][config % 2]! : [2.5, 5, 10, 20][config % 4]!;
+  const frame =
+    config < 12 ? [10, 20, 40, 60][config % 4]! : config < 16 ? [10, 20][config % 2]! : [2.5, 5, 10, 20][config % 4]!;
   const code = packet[0]! & 3;
   const count = code === 0 ? 1 : code < 3 ? 2 : (packet[1] ?? 0) & 63;
   return count === 0 ? Infinity : frame * count;
@@ -208,7 +213,9 @@ type EntryInfo = Pick<InitInfo, "type" | "codec" | "width" | "height" | "sampleR
 function readSampleEntry(entry: Box): EntryInfo {
   const { body, type } = entry;
   const video = (codec: string, nalLengthBytes = 0): EntryInfo => ({
-    ...{ type: "video", codec, nalLengthBytes },
+    type: "video",
+    codec,
+    nalLengthBytes,
     width: u16(body, 24),
     height: u16(body, 26),
     sampleRate: 0,
@@ -225,14 +232,22 @@ function readSampleEntry(entry: Box): EntryInfo {
   }
   if (type === "Opus") {
     only(boxes(sub(body, 28), 0), "dOps");
-    return { type: "audio", codec: "opus", nalLengthBytes: 0, width: 0, height: 0, channels: u16(body, 16), sampleRate: u16(body, 24) };
+    return {
+      type: "audio",
+      codec: "opus",
+      nalLengthBytes: 0,
+      width: 0,
+      height: 0,
+      channels: u16(body, 16),
+      sampleRate: u16(body, 24),
+    };
   }
   throw new MediaError(`codec ${JSON.stringify(type)} is not taken; H.264, VP9, VP8 and Opus are`);
 }
 
 function boxes(data: DataView, base: number): Box[] {
   const out: Box[] = [];
-  for (let at = 0; at < data.byteLength; ) {
+  for (let at = 0; at < data.byteLength;) {
     if (data.byteLength - at < 8) throw new MediaError("a box is cut off");
     let size = u32(data, at);
     const type = String.fromCharCode(...[4, 5, 6, 7].map((i) => u8(data, at + i)));

@@ -1,14 +1,27 @@
 import { describe, expect, it } from "vitest";
 import { joinBytes, splitTrack } from "./split";
 
-const box = (type: string, body: number[] = []) => Uint8Array.from([0, 0, 0, 8 + body.length, ...[...type].map((c) => c.charCodeAt(0)), ...body]);
+const box = (type: string, body: number[] = []) =>
+  Uint8Array.from([0, 0, 0, 8 + body.length, ...[...type].map((c) => c.charCodeAt(0)), ...body]);
 
 describe("cutting a fragmented file", () => {
   it("finds what describes the track, and its segments, and leaves the rest out", () => {
-    const file = joinBytes([box("ftyp", [1]), box("moov", [2]), box("sidx"), box("moof", [3]), box("mdat", [4]), box("moof", [5]), box("mdat", [6]), box("mfra")]);
+    const file = joinBytes([
+      box("ftyp", [1]),
+      box("moov", [2]),
+      box("sidx"),
+      box("moof", [3]),
+      box("mdat", [4]),
+      box("moof", [5]),
+      box("mdat", [6]),
+      box("mfra"),
+    ]);
     const { init, segments } = splitTrack(file);
     expect(init).toEqual(joinBytes([box("ftyp", [1]), box("moov", [2])]));
-    expect(segments).toEqual([joinBytes([box("moof", [3]), box("mdat", [4])]), joinBytes([box("moof", [5]), box("mdat", [6])])]);
+    expect(segments).toEqual([
+      joinBytes([box("moof", [3]), box("mdat", [4])]),
+      joinBytes([box("moof", [5]), box("mdat", [6])]),
+    ]);
   });
 
   it("refuses a file that is cut off, and boxes of no size", () => {

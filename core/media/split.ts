@@ -5,7 +5,8 @@ export interface SplitTrack {
 }
 
 /**
- * Cuts a fragmented MP4 of one track at its top-level boxes: `ftyp` and `moov` make the init segment, each `moof` with its `mdat` a media segment; other
+ * Cuts a fragmented MP4 of one track at its top-level boxes: `ftyp` and `moov` make the init segment, each `moof` with
+ * its `mdat` a media segment; other
  * boxes (an index at the end) are left out. Source: ISO/IEC 14496-12, 4.2 and 8.8.
  */
 export function splitTrack(file: Uint8Array): SplitTrack {
@@ -13,7 +14,7 @@ export function splitTrack(file: Uint8Array): SplitTrack {
   const head: Uint8Array[] = [];
   const segments: Uint8Array[] = [];
   let moof: Uint8Array | null = null;
-  for (let at = 0; at + 8 <= file.length; ) {
+  for (let at = 0; at + 8 <= file.length;) {
     const size = view.getUint32(at);
     if (size < 8 || at + size > file.length) throw new RangeError(`a box at ${at} does not fit its file`);
     const type = String.fromCharCode(...file.subarray(at + 4, at + 8));

@@ -10,8 +10,21 @@ const m3u8 = (text: string) => {
   return parser.manifest;
 };
 const segments = [2_000_000, 2_000_000, 1_366_667].map((duration, i) => ({ uri: `${i + 1}.m4s`, duration }));
-const screen: ListedTrack = { uri: "screen.m3u8", codec: "avc1.64002a", peakRate: 2_500_000.2, averageRate: 900_000, width: 1920, height: 1080 };
-const sound: ListedTrack = { uri: "microphone.m3u8", codec: "opus", peakRate: 70_000, averageRate: 64_000, channels: 1 };
+const screen: ListedTrack = {
+  uri: "screen.m3u8",
+  codec: "avc1.64002a",
+  peakRate: 2_500_000.2,
+  averageRate: 900_000,
+  width: 1920,
+  height: 1080,
+};
+const sound: ListedTrack = {
+  uri: "microphone.m3u8",
+  codec: "opus",
+  peakRate: 70_000,
+  averageRate: 64_000,
+  channels: 1,
+};
 
 // Outside check: RFC 8216 as two independent parsers understand it.
 describe("media playlists", () => {
@@ -19,8 +32,12 @@ describe("media playlists", () => {
     const text = writeMediaPlaylist({ initUri: "init.mp4", segments, complete });
     const a = HLS.parse(text) as HLS.types.MediaPlaylist;
     const b = m3u8(text);
-    expect(a.segments.map((s) => [s.uri, s.duration, s.map?.uri])).toEqual(segments.map((s) => [s.uri, s.duration / 1e6, "init.mp4"]));
-    expect(b.segments.map((s) => [s.uri, s.duration, s.map.uri])).toEqual(segments.map((s) => [s.uri, s.duration / 1e6, "init.mp4"]));
+    expect(a.segments.map((s) => [s.uri, s.duration, s.map?.uri])).toEqual(
+      segments.map((s) => [s.uri, s.duration / 1e6, "init.mp4"]),
+    );
+    expect(b.segments.map((s) => [s.uri, s.duration, s.map.uri])).toEqual(
+      segments.map((s) => [s.uri, s.duration / 1e6, "init.mp4"]),
+    );
     expect([a.endlist, b.endList ?? false]).toEqual([complete, complete]);
     expect([a.playlistType, b.playlistType]).toEqual(complete ? ["VOD", "VOD"] : ["EVENT", "EVENT"]);
     expect([a.version, a.independentSegments, a.mediaSequenceBase, b.mediaSequence]).toEqual([7, true, 1, 1]);
@@ -29,7 +46,8 @@ describe("media playlists", () => {
   });
 
   it("keep their target while they grow, and raise it only for a longer segment", () => {
-    const target = (list: typeof segments) => m3u8(writeMediaPlaylist({ initUri: "i", segments: list, complete: false })).targetDuration;
+    const target = (list: typeof segments) =>
+      m3u8(writeMediaPlaylist({ initUri: "i", segments: list, complete: false })).targetDuration;
     expect(target(segments)).toBe(target([]));
     expect(target([{ uri: "x", duration: 6_700_000 }])).toBe(7);
   });
@@ -43,11 +61,19 @@ describe("main playlists", () => {
   it("name the picture and its sound", () => {
     const text = writeMainPlaylist(screen, sound);
     const [variant] = (HLS.parse(text) as HLS.types.MasterPlaylist).variants;
-    expect(variant).toMatchObject({ uri: "screen.m3u8", bandwidth: 2_570_001, averageBandwidth: 964_000, codecs: "avc1.64002a,opus" });
+    expect(variant).toMatchObject({
+      uri: "screen.m3u8",
+      bandwidth: 2_570_001,
+      averageBandwidth: 964_000,
+      codecs: "avc1.64002a,opus",
+    });
     expect(variant!.resolution).toEqual({ width: 1920, height: 1080 });
     expect(variant!.audio[0]).toMatchObject({ uri: "microphone.m3u8", isDefault: true, channels: "1" });
     const other = m3u8(text);
-    expect(other.playlists![0]).toMatchObject({ uri: "screen.m3u8", attributes: { CODECS: "avc1.64002a,opus", BANDWIDTH: 2_570_001 } });
+    expect(other.playlists![0]).toMatchObject({
+      uri: "screen.m3u8",
+      attributes: { CODECS: "avc1.64002a,opus", BANDWIDTH: 2_570_001 },
+    });
     expect(other.mediaGroups.AUDIO.sound!.Sound!.uri).toBe("microphone.m3u8");
   });
 

@@ -13,7 +13,9 @@ export interface MediaPlaylist {
   complete: boolean;
 }
 
-/** Segments are about 2 s; a growing playlist must not change its target (RFC 8216, 6.2.1), so there is room above it. */
+/**
+ * Segments are about 2 s; a growing playlist must not change its target (RFC 8216, 6.2.1), so there is room above it.
+ */
 const TARGET_SECONDS = 3;
 
 /**
@@ -72,7 +74,9 @@ export function writeMainPlaylist(picture: ListedTrack | null, sound: ListedTrac
       "#EXT-X-VERSION:7",
       "#EXT-X-INDEPENDENT-SEGMENTS",
       ...(inGroup
-        ? [`#EXT-X-MEDIA:TYPE=AUDIO,GROUP-ID="sound",NAME="Sound",DEFAULT=YES,AUTOSELECT=YES,CHANNELS="${inGroup.channels ?? 1}",URI="${inGroup.uri}"`]
+        ? [
+            `#EXT-X-MEDIA:TYPE=AUDIO,GROUP-ID="sound",NAME="Sound",DEFAULT=YES,AUTOSELECT=YES,CHANNELS="${inGroup.channels ?? 1}",URI="${inGroup.uri}"`,
+          ]
         : []),
       `#EXT-X-STREAM-INF:${attributes.join(",")}`,
       main.uri,

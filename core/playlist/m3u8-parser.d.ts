@@ -9,7 +9,10 @@ declare module "m3u8-parser" {
       playlistType?: string;
       mediaSequence: number;
       segments: { uri: string; duration: number; map: { uri: string } }[];
-      playlists?: { uri: string; attributes: Record<string, unknown> & { RESOLUTION?: { width: number; height: number } } }[];
+      playlists?: {
+        uri: string;
+        attributes: Record<string, unknown> & { RESOLUTION?: { width: number; height: number } };
+      }[];
       mediaGroups: { AUDIO: Record<string, Record<string, { uri: string }>> };
     };
   }

@@ -28,7 +28,10 @@ describe("recipe", () => {
     const recipe = wholeTake("t");
     expect(parseRecipe(JSON.parse(JSON.stringify(recipe)))).toEqual(recipe);
     expect(keptOf(recipe, "t", 99)).toEqual([{ from: 0, to: 99 }]);
-    expect(keptOf(two, "a", 40)).toEqual([{ from: 10, to: 20 }, { from: 25, to: 40 }]);
+    expect(keptOf(two, "a", 40)).toEqual([
+      { from: 10, to: 20 },
+      { from: 25, to: 40 },
+    ]);
   });
 
   it.each([
@@ -40,7 +43,16 @@ describe("recipe", () => {
     [{ version: 1, kept: [{ take: "", from: 0, to: 1 }] }, "/kept/0/take"],
     [{ version: 1, kept: [{ take: "a", from: 0.5, to: 1 }] }, "/kept/0/from"],
     [{ version: 1, kept: [{ take: "a", from: 3, to: 3 }] }, "/kept/0/to"],
-    [{ version: 1, kept: [{ take: "a", from: 0, to: null }, { take: "a", from: 0, to: 1 }] }, "/kept/0/to"],
+    [
+      {
+        version: 1,
+        kept: [
+          { take: "a", from: 0, to: null },
+          { take: "a", from: 0, to: 1 },
+        ],
+      },
+      "/kept/0/to",
+    ],
   ])("refuses %j and names the place", (value, path) => {
     expect(() => parseRecipe(value)).toThrow(RecipeError);
     try {

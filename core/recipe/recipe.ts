@@ -37,14 +37,17 @@ export function wholeTake(take: string): Recipe {
 export function parseRecipe(value: unknown): Recipe {
   if (!isObject(value)) throw new RecipeError("", "a recipe is an object");
   if (value.version !== 1) throw new RecipeError("/version", "only version 1 is known");
-  if (!Array.isArray(value.kept) || value.kept.length === 0) throw new RecipeError("/kept", "at least one kept stretch is needed");
+  if (!Array.isArray(value.kept) || value.kept.length === 0)
+    throw new RecipeError("/kept", "at least one kept stretch is needed");
   const kept = value.kept.map((item: unknown, i): Kept => {
     if (!isObject(item)) throw new RecipeError(`/kept/${i}`, "a kept stretch is an object");
     const { take, from, to } = item;
     if (typeof take !== "string" || take === "") throw new RecipeError(`/kept/${i}/take`, "a take id is needed");
     if (!isMoment(from)) throw new RecipeError(`/kept/${i}/from`, "whole microseconds from 0 are needed");
-    if (to !== null && (!isMoment(to) || to <= from)) throw new RecipeError(`/kept/${i}/to`, "must be after `from`, or null");
-    if (to === null && i !== (value.kept as unknown[]).length - 1) throw new RecipeError(`/kept/${i}/to`, "only the last stretch may be open");
+    if (to !== null && (!isMoment(to) || to <= from))
+      throw new RecipeError(`/kept/${i}/to`, "must be after `from`, or null");
+    if (to === null && i !== (value.kept as unknown[]).length - 1)
+      throw new RecipeError(`/kept/${i}/to`, "only the last stretch may be open");
     return { take, from, to };
   });
   return { version: 1, kept };

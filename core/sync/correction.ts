@@ -11,7 +11,10 @@ export const IN_STEP = 0.012;
 /** A layer that is ahead by more than this waits; one that is behind by more than this is aligned anew. Seconds. */
 export const AHEAD_LIMIT = 0.3;
 export const BEHIND_LIMIT = 0.8;
-/** The largest change of speed, as a share of the lead's. Only reached when layers start, seek, or the machine is too slow. */
+/**
+ * The largest change of speed, as a share of the lead's. Only reached when layers start, seek, or the machine is too
+ * slow.
+ */
 export const MAX_NUDGE = 0.3;
 /** Share of the drift that is removed in a second of playing at normal speed. */
 const GAIN = 3;
@@ -20,7 +23,8 @@ const GAIN = 3;
  * What a follower should do, given how far it is ahead of the lead.
  *
  * The change of speed is proportional to the drift, so it is small where it would be seen and never overshoots.
- * ITU-R BT.1359 (from memory) puts the first noticeable sound-picture error at +45 / −125 ms; layers are kept well inside that.
+ * ITU-R BT.1359 (from memory) puts the first noticeable sound-picture error at +45 / −125 ms; layers are kept well
+ * inside that.
  *
  * @param drift follower position minus lead position, in seconds of media
  * @param rate the lead's speed (1 = normal)

@@ -10,7 +10,7 @@ const bits = (ranges: Iterable<Range>) => {
 };
 /** A small generator with a fixed seed, so that a failure can be repeated. */
 function* random(seed: number): Generator<number, never> {
-  for (let s = seed; ; ) yield (s = (s * 1_103_515_245 + 12_345) % 2_147_483_648) / 2_147_483_648;
+  for (let s = seed; ;) yield (s = (s * 1_103_515_245 + 12_345) % 2_147_483_648) / 2_147_483_648;
 }
 const dice = random(7);
 const some = (): Range[] =>
@@ -18,8 +18,7 @@ const some = (): Range[] =>
     const from = Math.floor(dice.next().value * LINE);
     return { from, to: Math.min(LINE, from + Math.floor(dice.next().value * 14) - 1) };
   });
-const isSet = (set: RangeSet) =>
-  set.every((r, i) => r.to > r.from && (i === 0 || r.from > set[i - 1]!.to));
+const isSet = (set: RangeSet) => set.every((r, i) => r.to > r.from && (i === 0 || r.from > set[i - 1]!.to));
 
 describe("range sets against a count moment by moment", () => {
   it("agrees on 2,000 random pairs", () => {
@@ -37,6 +36,13 @@ describe("range sets against a count moment by moment", () => {
   });
 
   it("joins ranges that touch, and drops empty and reversed ones", () => {
-    expect(union([{ from: 5, to: 9 }, { from: 0, to: 5 }, { from: 3, to: 3 }, { from: 8, to: 2 }])).toEqual([{ from: 0, to: 9 }]);
+    expect(
+      union([
+        { from: 5, to: 9 },
+        { from: 0, to: 5 },
+        { from: 3, to: 3 },
+        { from: 8, to: 2 },
+      ]),
+    ).toEqual([{ from: 0, to: 9 }]);
   });
 });

@@ -24,7 +24,7 @@ export function union(ranges: Iterable<Range>): RangeSet {
 /** The moments in both sets. O(n + m). */
 export function intersect(a: RangeSet, b: RangeSet): RangeSet {
   const out: Range[] = [];
-  for (let i = 0, j = 0; i < a.length && j < b.length; ) {
+  for (let i = 0, j = 0; i < a.length && j < b.length;) {
     const x = a[i]!;
     const y = b[j]!;
     const from = Math.max(x.from, y.from);

@@ -18,7 +18,10 @@ export interface LocalMoment {
   minute: number;
 }
 
-/** A title that tells recordings apart until a person gives a better one: `Screen and camera, Tuesday 24 November, 14:05`. */
+/**
+ * A title that tells recordings apart until a person gives a better one: `Screen and camera, Tuesday 24 November,
+ * 14:05`.
+ */
 export function proposeTitle(source: TakeSource, at: LocalMoment): string {
   const clock = `${at.hour}:${String(at.minute).padStart(2, "0")}`;
   return `${WHAT[source]}, ${DAYS[at.weekday]} ${at.day} ${MONTHS[at.month]}, ${clock}`;
@@ -28,5 +31,8 @@ export const TITLE_MAX = 160;
 
 /** A title as it is kept: one line, no control characters, no doubled spaces. Empty when nothing is left. */
 export function tidyTitle(text: string): string {
-  return text.normalize("NFC").replace(/[\p{Cc}\p{Cf}\s]+/gu, " ").trim();
+  return text
+    .normalize("NFC")
+    .replace(/[\p{Cc}\p{Cf}\s]+/gu, " ")
+    .trim();
 }

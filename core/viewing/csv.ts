@@ -1,5 +1,6 @@
 /**
- * Rows as comma-separated values. Source: RFC 4180 (CRLF; fields with commas, quotes or line ends in quotes, quotes doubled).
+ * Rows as comma-separated values. Source: RFC 4180 (CRLF; fields with commas, quotes or line ends in quotes, quotes
+ * doubled).
  * What a spreadsheet would take for a formula gets an apostrophe before it (OWASP, CSV injection).
  */
 export function writeCsv(rows: readonly (readonly (string | number | null)[])[]): string {

@@ -59,7 +59,8 @@ export interface RecordingFigures {
 /** What viewer number `v` has seen. */
 export function seenBy(folded: Folded, v: number): Seen[] {
   const out: Seen[] = [];
-  for (let i = folded.first[v]!; i < folded.first[v + 1]!; i++) out.push({ from: folded.from[i]! * MS, to: folded.to[i]! * MS });
+  for (let i = folded.first[v]!; i < folded.first[v + 1]!; i++)
+    out.push({ from: folded.from[i]! * MS, to: folded.to[i]! * MS });
   return out;
 }
 
@@ -71,7 +72,13 @@ export function viewerFigures({ first, from, to }: Folded, v: number, length: Mi
   for (let i = first[v]!; i < last; i++) covered += (to[i]! < end ? to[i]! : end) - (from[i]! < end ? from[i]! : end);
   const share = length > 0 ? (covered * MS) / length : 0;
   const lastSeen = last > first[v]! ? Math.min(end, to[last - 1]!) * MS : 0;
-  return { covered: covered * MS, share, finished: share >= COMPLETION_THRESHOLD, lastSeen, watched: covered * MS >= LEAST_VIEW };
+  return {
+    covered: covered * MS,
+    share,
+    finished: share >= COMPLETION_THRESHOLD,
+    lastSeen,
+    watched: covered * MS >= LEAST_VIEW,
+  };
 }
 
 /** What one viewer played more than once, from their spans. O(n log n). */
@@ -83,7 +90,10 @@ export function playedAgain(spans: readonly Seen[]): RangeSet {
   return union(out);
 }
 
-/** The share of those who watched who were there, over so many equal parts of the length, as bytes 0 to 255: a strip for lists. */
+/**
+ * The share of those who watched who were there, over so many equal parts of the length, as bytes 0 to 255: a strip for
+ * lists.
+ */
 export function attentionStrip(curve: readonly CurvePoint[], parts: number): Uint8Array {
   return Uint8Array.from({ length: parts }, (_, i) => {
     const [a, b] = [Math.floor((i * curve.length) / parts), Math.max(1, Math.floor(((i + 1) * curve.length) / parts))];
@@ -101,7 +111,11 @@ export interface Options {
 }
 
 /** The figures of all viewers together; the sender's own spans are not to be among them. Linear in what was folded. */
-export function recordingFigures(folded: Folded, length: Micros, { chapters = [], notClear = [], points = 200 }: Options = {}): RecordingFigures {
+export function recordingFigures(
+  folded: Folded,
+  length: Micros,
+  { chapters = [], notClear = [], points = 200 }: Options = {},
+): RecordingFigures {
   const end = length / MS;
   const to = folded.to.slice();
   const left: number[] = [];
@@ -125,18 +139,37 @@ export function recordingFigures(folded: Folded, length: Micros, { chapters = []
   const people = sampleSteps(seen, moments);
   const plays = sampleSteps(folded.plays, moments);
   const each = (value: number) => (watched > 0 ? value / watched : 0);
-  const curve = moments.map((ms, i) => ({ at: Math.round(ms * MS), there: each(people[i]!), again: each(Math.max(0, plays[i]! - people[i]!)) }));
+  const curve = moments.map((ms, i) => ({
+    at: Math.round(ms * MS),
+    there: each(people[i]!),
+    again: each(Math.max(0, plays[i]! - people[i]!)),
+  }));
   const perChapter = chapters.map(({ at, title }, i): ChapterFigures => {
     const until = chapters[i + 1]?.at ?? length;
     const size = (until - at) / MS;
     const area = (steps: typeof seen) => (size > 0 ? each(areaOf(steps, at / MS, until / MS) / size) : 0);
     return { at, title, to: until, share: area(seen), again: Math.max(0, area(folded.plays) - area(seen)) };
   });
-  return { watched, finished, averageShare: each(shares), curve, chapters: perChapter, moments: momentsToLookAt(curve, left, notClear, length) };
+  return {
+    watched,
+    finished,
+    averageShare: each(shares),
+    curve,
+    chapters: perChapter,
+    moments: momentsToLookAt(curve, left, notClear, length),
+  };
 }
 
-/** At most one moment of each kind that is worth a look: played again by one in five, left by two people, not clear to one. */
-function momentsToLookAt(curve: readonly CurvePoint[], left: readonly Micros[], notClear: readonly Micros[], length: Micros): Moment[] {
+/**
+ * At most one moment of each kind that is worth a look: played again by one in five, left by two people, not clear to
+ * one.
+ */
+function momentsToLookAt(
+  curve: readonly CurvePoint[],
+  left: readonly Micros[],
+  notClear: readonly Micros[],
+  length: Micros,
+): Moment[] {
   const out: Moment[] = [];
   const again = curve.reduce<CurvePoint | null>((best, p) => (p.again > (best?.again ?? 0) ? p : best), null);
   if (again && again.again >= 0.2) out.push({ kind: "again", at: again.at, value: again.again });

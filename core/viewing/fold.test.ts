@@ -26,12 +26,21 @@ describe("folding spans", () => {
       expect(seen).toEqual(played[v]!.map((n) => Math.min(1, n)));
     }
     const all = Array.from({ length }, (_, ms) => played.reduce((sum, p) => sum + p[ms]!, 0));
-    expect(sampleSteps(folded.plays, Array.from({ length }, (_, ms) => ms))).toEqual(all);
+    expect(
+      sampleSteps(
+        folded.plays,
+        Array.from({ length }, (_, ms) => ms),
+      ),
+    ).toEqual(all);
   });
 
   it("comes out the same in one go and in steps, also with viewers that come later", () => {
     const all = someSpans(400, 9, 5_000, 11);
-    const part = (a: number, b: number, of = all): SpanColumns => ({ viewer: of.viewer.slice(a, b), from: of.from.slice(a, b), to: of.to.slice(a, b) });
+    const part = (a: number, b: number, of = all): SpanColumns => ({
+      viewer: of.viewer.slice(a, b),
+      from: of.from.slice(a, b),
+      to: of.to.slice(a, b),
+    });
     all.viewer = all.viewer.map((v, i) => (i < 200 ? v % 4 : v));
     const once = fold(NOTHING_FOLDED, all, 9);
     const steps = fold(fold(fold(NOTHING_FOLDED, part(0, 120), 4), part(120, 200), 4), part(200, 400), 9);
@@ -39,14 +48,31 @@ describe("folding spans", () => {
   });
 
   it("takes nothing, and empty and backward spans, for nothing", () => {
-    expect(fold(NOTHING_FOLDED, { viewer: new Uint32Array(0), from: new Uint32Array(0), to: new Uint32Array(0) }, 0)).toEqual(NOTHING_FOLDED);
-    const empty = fold(NOTHING_FOLDED, { viewer: Uint32Array.of(0, 0), from: Uint32Array.of(5, 9), to: Uint32Array.of(5, 3) }, 2);
+    expect(
+      fold(NOTHING_FOLDED, { viewer: new Uint32Array(0), from: new Uint32Array(0), to: new Uint32Array(0) }, 0),
+    ).toEqual(NOTHING_FOLDED);
+    const empty = fold(
+      NOTHING_FOLDED,
+      { viewer: Uint32Array.of(0, 0), from: Uint32Array.of(5, 9), to: Uint32Array.of(5, 3) },
+      2,
+    );
     expect([seenBy(empty, 0), seenBy(empty, 1), empty.plays.at.length]).toEqual([[], [], 0]);
   });
 
   it("joins what touches, and keeps apart what does not, at lengths of days", () => {
     const day = 86_400_000;
-    const folded = fold(NOTHING_FOLDED, { viewer: Uint32Array.of(0, 0, 0), from: Uint32Array.of(day, 0, 2 * day + 1), to: Uint32Array.of(2 * day, day, 3 * day) }, 1);
-    expect(seenBy(folded, 0).map((s) => [s.from / 1000, s.to / 1000])).toEqual([[0, 2 * day], [2 * day + 1, 3 * day]]);
+    const folded = fold(
+      NOTHING_FOLDED,
+      {
+        viewer: Uint32Array.of(0, 0, 0),
+        from: Uint32Array.of(day, 0, 2 * day + 1),
+        to: Uint32Array.of(2 * day, day, 3 * day),
+      },
+      1,
+    );
+    expect(seenBy(folded, 0).map((s) => [s.from / 1000, s.to / 1000])).toEqual([
+      [0, 2 * day],
+      [2 * day + 1, 3 * day],
+    ]);
   });
 });

@@ -1,6 +1,8 @@
 import { addSteps, NO_STEPS, stepsOfStretches, type Steps } from "./steps";
 
-/** Spans as columns: row `i` says that viewer number `viewer[i]` played `[from[i], to[i])`, in whole ms of source time. */
+/**
+ * Spans as columns: row `i` says that viewer number `viewer[i]` played `[from[i], to[i])`, in whole ms of source time.
+ */
 export interface SpanColumns {
   viewer: Uint32Array;
   from: Uint32Array;
@@ -8,11 +10,15 @@ export interface SpanColumns {
 }
 
 /**
- * What is left of spans when only figures are wanted: what each viewer has seen, and how often each moment was played. Small, and folding goes
+ * What is left of spans when only figures are wanted: what each viewer has seen, and how often each moment was played.
+ * Small, and folding goes
  * on from it: `fold(fold(none, a), b)` is `fold(none, a and b)`.
  */
 export interface Folded {
-  /** how many viewers there are; what viewer `v` has seen is rows `first[v]` to `first[v + 1]` of `from` and `to`: in order, apart, not empty */
+  /**
+   * how many viewers there are; what viewer `v` has seen is rows `first[v]` to `first[v + 1]` of `from` and `to`: in
+   * order, apart, not empty
+   */
   viewers: number;
   first: Uint32Array;
   from: Uint32Array;
@@ -21,11 +27,19 @@ export interface Folded {
   plays: Steps;
 }
 
-export const NOTHING_FOLDED: Folded = { viewers: 0, first: new Uint32Array(1), from: new Uint32Array(0), to: new Uint32Array(0), plays: NO_STEPS };
+export const NOTHING_FOLDED: Folded = {
+  viewers: 0,
+  first: new Uint32Array(1),
+  from: new Uint32Array(0),
+  to: new Uint32Array(0),
+  plays: NO_STEPS,
+};
 
 /**
- * Folds spans into what was folded before. `viewers` is how many there are now; numbers that were used before keep their meaning.
- * Spans that are empty are left out. About linear: a counting sort by viewer, then each viewer's few spans by time. Plain loops over
+ * Folds spans into what was folded before. `viewers` is how many there are now; numbers that were used before keep
+ * their meaning.
+ * Spans that are empty are left out. About linear: a counting sort by viewer, then each viewer's few spans by time.
+ * Plain loops over
  * indices: at a million rows, iterators and callbacks cost ten times as much. Holds for lengths up to 49 days.
  */
 export function fold(before: Folded, spans: SpanColumns, viewers: number): Folded {
@@ -50,11 +64,23 @@ export function fold(before: Folded, spans: SpanColumns, viewers: number): Folde
     groupFrom[at] = from[i]!;
     groupTo[at] = to[i]!;
   }
-  return { viewers, ...coverage(groupFrom, groupTo, start, viewers), plays: addSteps(before.plays, stepsOfStretches(from, to)) };
+  return {
+    viewers,
+    ...coverage(groupFrom, groupTo, start, viewers),
+    plays: addSteps(before.plays, stepsOfStretches(from, to)),
+  };
 }
 
-/** What each viewer has seen: their spans in order, with what overlaps or touches made one. Works in the arrays it is given. */
-function coverage(from: Uint32Array, to: Uint32Array, start: Uint32Array, viewers: number): Pick<Folded, "first" | "from" | "to"> {
+/**
+ * What each viewer has seen: their spans in order, with what overlaps or touches made one. Works in the arrays it is
+ * given.
+ */
+function coverage(
+  from: Uint32Array,
+  to: Uint32Array,
+  start: Uint32Array,
+  viewers: number,
+): Pick<Folded, "first" | "from" | "to"> {
   const first = new Uint32Array(viewers + 1);
   let n = 0;
   for (let v = 0; v < viewers; v++) {

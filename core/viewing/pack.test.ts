@@ -16,6 +16,7 @@ describe("folded spans as bytes", () => {
 
   it("are refused when they are something else, or cut", () => {
     const bytes = packFolded(fold(NOTHING_FOLDED, someSpans(50, 3, 4_000, 3), 3));
-    for (const wrong of [new Uint8Array(0), new Uint8Array(64), bytes.subarray(0, bytes.length - 4), bytes.subarray(4)]) expect(() => unpackFolded(wrong)).toThrow(RangeError);
+    for (const wrong of [new Uint8Array(0), new Uint8Array(64), bytes.subarray(0, bytes.length - 4), bytes.subarray(4)])
+      expect(() => unpackFolded(wrong)).toThrow(RangeError);
   });
 });

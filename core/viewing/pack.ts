@@ -22,8 +22,15 @@ export function unpackFolded(bytes: Uint8Array): Folded {
   const aligned = bytes.byteOffset % 4 === 0 ? bytes : bytes.slice();
   const words = new Uint32Array(aligned.buffer, aligned.byteOffset, aligned.byteLength >> 2);
   const [magic, viewers = 0, rows = 0, steps = 0] = words;
-  if (magic !== MAGIC || words.length !== HEADER + viewers + 1 + 2 * rows + 2 * steps) throw new RangeError("these bytes are no folded spans");
+  if (magic !== MAGIC || words.length !== HEADER + viewers + 1 + 2 * rows + 2 * steps)
+    throw new RangeError("these bytes are no folded spans");
   let at = HEADER;
   const next = (length: number) => words.slice(at, (at += length));
-  return { viewers, first: next(viewers + 1), from: next(rows), to: next(rows), plays: { at: next(steps), count: new Int32Array(next(steps)) } };
+  return {
+    viewers,
+    first: next(viewers + 1),
+    from: next(rows),
+    to: next(rows),
+    plays: { at: next(steps), count: new Int32Array(next(steps)) },
+  };
 }

@@ -1,4 +1,7 @@
-/** A whole number that changes at certain moments: `count[i]` holds from `at[i]` until `at[i + 1]`. Before the first it is 0. `at` is in order, in ms. */
+/**
+ * A whole number that changes at certain moments: `count[i]` holds from `at[i]` until `at[i + 1]`. Before the first it
+ * is 0. `at` is in order, in ms.
+ */
 export interface Steps {
   at: Uint32Array;
   count: Int32Array;
@@ -7,7 +10,8 @@ export interface Steps {
 export const NO_STEPS: Steps = { at: new Uint32Array(0), count: new Int32Array(0) };
 
 /**
- * How many of the stretches `[from, to)` hold at each moment, in ms and in any order; empty ones are left out. Counted by moment where there are more
+ * How many of the stretches `[from, to)` hold at each moment, in ms and in any order; empty ones are left out. Counted
+ * by moment where there are more
  * stretches than moments, else sorted: O(n + length) or O(n log n), whichever is less.
  */
 export function stepsOfStretches(from: Uint32Array, to: Uint32Array): Steps {
@@ -42,7 +46,7 @@ function stepsOf(from: Uint32Array, to: Uint32Array): Steps {
   const count = new Int32Array(from.length + to.length);
   let n = 0;
   let level = 0;
-  for (let i = 0, j = 0; j < to.length; ) {
+  for (let i = 0, j = 0; j < to.length;) {
     const moment = i < from.length && from[i]! < to[j]! ? from[i]! : to[j]!;
     const before = level;
     while (i < from.length && from[i] === moment) {
@@ -82,7 +86,7 @@ export function addSteps(a: Steps, b: Steps): Steps {
   const at = new Uint32Array(a.at.length + b.at.length);
   const count = new Int32Array(a.at.length + b.at.length);
   let n = 0;
-  for (let i = 0, j = 0; i < a.at.length || j < b.at.length; ) {
+  for (let i = 0, j = 0; i < a.at.length || j < b.at.length;) {
     const moment = Math.min(a.at[i] ?? Infinity, b.at[j] ?? Infinity);
     if (a.at[i] === moment) i++;
     if (b.at[j] === moment) j++;

@@ -27,7 +27,12 @@ describe("watching", () => {
     w.sought();
     look(w, 13);
     look(w, 14);
-    expect(spans(w)).toEqual([[0, 2, 1], [30, 31, 1], [10, 12, 1], [13, 14, 1]]);
+    expect(spans(w)).toEqual([
+      [0, 2, 1],
+      [30, 31, 1],
+      [10, 12, 1],
+      [13, 14, 1],
+    ]);
   });
 
   it("ends a span where the speed changes, and where the page is hidden and silent", () => {
@@ -40,7 +45,11 @@ describe("watching", () => {
     look(w, 8, { rate: 2, unseen: true });
     look(w, 8.5, { rate: 2 });
     look(w, 9.5, { rate: 2 });
-    expect(spans(w)).toEqual([[0, 2, 1], [2, 4.5, 2], [8.5, 9.5, 2]]);
+    expect(spans(w)).toEqual([
+      [0, 2, 1],
+      [2, 4.5, 2],
+      [8.5, 9.5, 2],
+    ]);
   });
 
   it("goes on over batches without a gap and without counting twice", () => {
@@ -51,7 +60,11 @@ describe("watching", () => {
       if (t % 4 === 3) batches.push(...spans(w));
     }
     batches.push(...spans(w));
-    expect(batches).toEqual([[0, 3, 1], [3, 7, 1], [7, 10, 1]]);
+    expect(batches).toEqual([
+      [0, 3, 1],
+      [3, 7, 1],
+      [7, 10, 1],
+    ]);
     expect(spans(w)).toEqual([]);
   });
 });

@@ -17,13 +17,16 @@ export interface Span {
   rate: number;
 }
 
-/** Longer than any step between two looks at normal play, also when a hidden page is looked at once a second at 2.5×. */
+/**
+ * Longer than any step between two looks at normal play, also when a hidden page is looked at once a second at 2.5×.
+ */
 const LONGEST_STEP: Micros = 3_500_000;
 /** Shorter than this is the trace of a press on Pause, not watching. */
 const SHORTEST: Micros = 50_000;
 
 /**
- * Turns looks at a player into spans: a span ends with a pause, a seek, a change of speed, or nobody looking. Pure: the caller looks, and
+ * Turns looks at a player into spans: a span ends with a pause, a seek, a change of speed, or nobody looking. Pure: the
+ * caller looks, and
  * says so.
  */
 export class Watcher {

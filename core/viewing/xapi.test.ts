@@ -3,10 +3,20 @@ import { fold, NOTHING_FOLDED } from "./fold";
 import { playedSegments, viewingStatements } from "./xapi";
 
 const S = 1_000_000;
-const columns = { viewer: Uint32Array.of(0, 0, 1), from: Uint32Array.of(0, 14_000, 0), to: Uint32Array.of(12_500, 21_000, 1_000) };
+const columns = {
+  viewer: Uint32Array.of(0, 0, 1),
+  from: Uint32Array.of(0, 14_000, 0),
+  to: Uint32Array.of(12_500, 21_000, 1_000),
+};
 const folded = fold(NOTHING_FOLDED, columns, 2);
 const activity = { url: "https://nod.test/w/abc", title: "Ridge", length: 21 * S };
-const learner = (number: number, name: string | null) => ({ number, name, account: `v${number}`, firstOpenedAt: "2026-11-24T09:00:00.000Z", lastOpenedAt: "2026-11-24T10:00:00.000Z" });
+const learner = (number: number, name: string | null) => ({
+  number,
+  name,
+  account: `v${number}`,
+  firstOpenedAt: "2026-11-24T09:00:00.000Z",
+  lastOpenedAt: "2026-11-24T10:00:00.000Z",
+});
 
 // Outside check: the fields that the xAPI Video Profile 1.0.3 and xAPI 1.0.3 require (from memory).
 describe("viewing as xAPI statements", () => {
@@ -14,9 +24,14 @@ describe("viewing as xAPI statements", () => {
     const statements = viewingStatements(learner(0, "Ida"), activity, folded, (word) => `id-${word}`);
     expect(statements.map((s) => s.verb.id.split("/").at(-1))).toEqual(["initialized", "terminated", "completed"]);
     for (const s of statements) {
-      expect(s).toMatchObject({ actor: { objectType: "Agent", account: { homePage: "https://nod.test", name: "v0" } }, object: { id: activity.url, definition: { type: "https://w3id.org/xapi/video/activity-type/video" } } });
+      expect(s).toMatchObject({
+        actor: { objectType: "Agent", account: { homePage: "https://nod.test", name: "v0" } },
+        object: { id: activity.url, definition: { type: "https://w3id.org/xapi/video/activity-type/video" } },
+      });
       expect(s.context.contextActivities.category[0]!.id).toBe("https://w3id.org/xapi/video");
-      expect(Object.keys(s.context.extensions)).toEqual(["session-id", "length", "completion-threshold"].map((n) => `https://w3id.org/xapi/video/extensions/${n}`));
+      expect(Object.keys(s.context.extensions)).toEqual(
+        ["session-id", "length", "completion-threshold"].map((n) => `https://w3id.org/xapi/video/extensions/${n}`),
+      );
       expect(new Date(s.timestamp).toISOString()).toBe(s.timestamp);
       // An agent has exactly one identifier beside its name.
       expect(Object.keys(s.actor).sort()).toEqual(["account", "name", "objectType"]);

@@ -13,7 +13,8 @@ export interface KnownRecording extends RecordingFacts {
 const REMEMBER_MS = 10_000;
 
 /**
- * What `core/access` has to know of a recording, remembered for a moment: a viewer asks for a segment every two seconds.
+ * What `core/access` has to know of a recording, remembered for a moment: a viewer asks for a segment every two
+ * seconds.
  */
 export class AccessFacts {
   #byToken = new LRUCache<string, { facts: KnownRecording | null }>({ max: 20_000, ttl: REMEMBER_MS });
@@ -29,10 +30,14 @@ export class AccessFacts {
     channel.on("resumed", () => this.#forgetAll());
   }
 
-  /** The recording behind a link, if this person may do this with it. @throws {Problem} 404 — the same whether it is hidden or absent */
+  /**
+   * The recording behind a link, if this person may do this with it.
+   * @throws {Problem} 404 — the same whether it is hidden or absent
+   */
   async require(person: Person, deed: Deed, token: string): Promise<KnownRecording> {
     const facts = await this.byToken(token);
-    if (!facts || !may(person, deed, facts)) throw new Problem(404, "not-found", "There is nothing here that you can open.");
+    if (!facts || !may(person, deed, facts))
+      throw new Problem(404, "not-found", "There is nothing here that you can open.");
     return facts;
   }
 
@@ -74,7 +79,8 @@ export class AccessFacts {
 
   #forget(id: string): void {
     this.#generation++;
-    for (const [token, { facts }] of this.#byToken.entries()) if (facts?.id === id || facts === null) this.#byToken.delete(token);
+    for (const [token, { facts }] of this.#byToken.entries())
+      if (facts?.id === id || facts === null) this.#byToken.delete(token);
   }
 
   #forgetAll(): void {

@@ -9,7 +9,12 @@ beforeAll(async () => {
 });
 afterAll(() => runtime.close());
 
-const person = { name: "Orla Fenn", workspace: "Fenn & Lark", email: "orla@glasshouse.test", password: "ridge-vent-and-putty" };
+const person = {
+  name: "Orla Fenn",
+  workspace: "Fenn & Lark",
+  email: "orla@glasshouse.test",
+  password: "ridge-vent-and-putty",
+};
 
 describe("accounts", () => {
   it("sign up, sign in, and out on every process", async () => {
@@ -41,10 +46,14 @@ describe("accounts", () => {
   });
 
   it("say the same of a wrong password and of nobody, and slow down guessing", async () => {
-    const guess = (email: string, address: string) => runtime.accounts.signIn({ email, password: "wrong" }, address).catch((e: Error) => e.message);
+    const guess = (email: string, address: string) =>
+      runtime.accounts.signIn({ email, password: "wrong" }, address).catch((e: Error) => e.message);
     expect(await guess(person.email, "10.0.0.2")).toBe(await guess("nobody@glasshouse.test", "10.0.0.2"));
     for (let n = 0; n < 8; n++) await guess(person.email, "10.0.0.3");
-    await expect(runtime.accounts.signIn(person, "10.0.0.3")).rejects.toMatchObject({ status: 429, detail: { retryAfter: expect.any(Number) } });
+    await expect(runtime.accounts.signIn(person, "10.0.0.3")).rejects.toMatchObject({
+      status: 429,
+      detail: { retryAfter: expect.any(Number) },
+    });
     // Another address is not locked out by that.
     await expect(runtime.accounts.signIn(person, "10.0.0.4")).resolves.toBeTruthy();
   });

@@ -13,11 +13,15 @@ const email = Joi.string().trim().lowercase().max(254).email({ tlds: false }).re
   "string.max": "This address is too long.",
 });
 const name = (what: string) =>
-  Joi.string().trim().max(80).required().messages({
-    "any.required": `Give ${what}.`,
-    "string.empty": `Give ${what}.`,
-    "string.max": "Use at most 80 characters.",
-  });
+  Joi.string()
+    .trim()
+    .max(80)
+    .required()
+    .messages({
+      "any.required": `Give ${what}.`,
+      "string.empty": `Give ${what}.`,
+      "string.max": "Use at most 80 characters.",
+    });
 
 export const signUpForm = Joi.object({
   name: name("your name"),
@@ -61,16 +65,23 @@ export class Accounts {
     try {
       return await this.db.sequelize.transaction(async (transaction) => {
         const { id: workspaceId } = await Workspace.create({ id: randomUUID(), name: workspace }, { transaction });
-        const member = await Member.create({ id: randomUUID(), workspaceId, name, email, passwordHash, role: "owner" }, { transaction });
+        const member = await Member.create(
+          { id: randomUUID(), workspaceId, name, email, passwordHash, role: "owner" },
+          { transaction },
+        );
         return member.id;
       });
     } catch (cause) {
-      if (cause instanceof UniqueConstraintError) throw new Problem(409, "email-taken", "This address has an account already. Sign in instead.");
+      if (cause instanceof UniqueConstraintError)
+        throw new Problem(409, "email-taken", "This address has an account already. Sign in instead.");
       throw cause;
     }
   }
 
-  /** @returns the member's id @throws {Problem} 401 when address and password do not fit, 429 after too many attempts */
+  /**
+   * @returns the member's id
+   * @throws {Problem} 401 when address and password do not fit, 429 after too many attempts
+   */
   async signIn(given: { email: string; password: string }, address: string): Promise<string> {
     await this.limits.attempt(address, given.email);
     const member = await this.db.models.Member.findOne({ where: { email: given.email } });

@@ -16,7 +16,14 @@ export class SignInLimits {
     const make = (keyPrefix: string, points: number, duration: number) =>
       new Promise<RateLimiterPostgres>((done, failed) => {
         const limiter: RateLimiterPostgres = new RateLimiterPostgres(
-          { storeClient: db.sequelize, storeType: "sequelize", tableName: "sign_in_attempts", keyPrefix, points, duration },
+          {
+            storeClient: db.sequelize,
+            storeType: "sequelize",
+            tableName: "sign_in_attempts",
+            keyPrefix,
+            points,
+            duration,
+          },
           (error?: Error) => (error ? failed(error) : done(limiter)),
         );
       });
@@ -32,7 +39,12 @@ export class SignInLimits {
       if (!(refused instanceof RateLimiterRes)) throw refused;
       const retryAfter = Math.ceil(refused.msBeforeNext / 1000);
       const minutes = Math.max(1, Math.ceil(retryAfter / 60));
-      throw new Problem(429, "too-many-attempts", `Too many attempts. Wait ${minutes} minute${minutes === 1 ? "" : "s"}, then try again.`, { retryAfter });
+      throw new Problem(
+        429,
+        "too-many-attempts",
+        `Too many attempts. Wait ${minutes} minute${minutes === 1 ? "" : "s"}, then try again.`,
+        { retryAfter },
+      );
     }
   }
 

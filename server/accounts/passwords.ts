@@ -7,7 +7,10 @@ export const hashPassword = (password: string) => hash(password, OPTIONS);
 
 let decoy: Promise<string> | undefined;
 
-/** Is it the password? Takes as long when there is no such member (`stored` null), so that nobody learns who has an account. */
+/**
+ * Is it the password? Takes as long when there is no such member (`stored` null), so that nobody learns who has an
+ * account.
+ */
 export async function isPassword(stored: string | null, password: string): Promise<boolean> {
   decoy ??= hashPassword("no one has this password");
   const matches = await verify(stored ?? (await decoy), password);

@@ -14,11 +14,15 @@ export interface SignedIn {
 
 const DAYS = 30;
 export const SESSION_SECONDS = DAYS * 24 * 3600;
-/** How long an answer is remembered, so that a stream of segments asks the database once. Signing out is told to all at once. */
+/**
+ * How long an answer is remembered, so that a stream of segments asks the database once. Signing out is told to all at
+ * once.
+ */
 const REMEMBER_MS = 5_000;
 
 /**
- * Sign-ins. The cookie holds a random value; the table only its HMAC with the session secret, so that neither a copy of the
+ * Sign-ins. The cookie holds a random value; the table only its HMAC with the session secret, so that neither a copy of
+ * the
  * database nor the secret alone signs anybody in.
  */
 export class Sessions {
@@ -36,7 +40,11 @@ export class Sessions {
   /** @returns what the cookie shall hold */
   async start(memberId: string): Promise<string> {
     const token = randomBytes(32).toString("base64url");
-    await this.db.models.Session.create({ id: this.#id(token), memberId, expiresAt: new Date(Date.now() + SESSION_SECONDS * 1000) });
+    await this.db.models.Session.create({
+      id: this.#id(token),
+      memberId,
+      expiresAt: new Date(Date.now() + SESSION_SECONDS * 1000),
+    });
     return token;
   }
 

@@ -23,7 +23,8 @@ afterAll(() => runtime.close());
 const fresh = (title?: string) => sharedRecording(runtime, orla, title);
 const guest = (recording: KnownRecording) => new Browser(runtime, recording);
 const comment = (body: string, at = S, until: number | null = null) => ({ do: "comment" as const, body, at, until });
-const people = async (recording: KnownRecording, today = "2026-11-24") => (await runtime.people(recording.id, await runtime.asks.of(recording.id), today)).rows;
+const people = async (recording: KnownRecording, today = "2026-11-24") =>
+  (await runtime.people(recording.id, await runtime.asks.of(recording.id), today)).rows;
 
 describe("who opens a link", () => {
   it("is the same guest in the same browser, and another in another", async () => {
@@ -50,7 +51,9 @@ describe("who opens a link", () => {
   it("comes at the same time from many without trouble", async () => {
     const recording = await fresh();
     await Promise.all(Array.from({ length: 12 }, () => guest(recording).visit()));
-    expect((await people(recording)).flatMap((p) => p.numbers).sort((a, b) => a - b)).toEqual(Array.from({ length: 12 }, (_, i) => i));
+    expect((await people(recording)).flatMap((p) => p.numbers).sort((a, b) => a - b)).toEqual(
+      Array.from({ length: 12 }, (_, i) => i),
+    );
   });
 
   it("says nothing before it has opened the page, and nothing by a made-up key", async () => {
@@ -76,7 +79,14 @@ describe("comments", () => {
     const list = await runtime.comments.list(recording.id);
     expect(list.map((c) => c.id)).toEqual([early, reply, again, later]);
     expect(list.filter((c) => c.replyTo === early)).toHaveLength(2);
-    expect(list[0]).toMatchObject({ name: "Ida", bySender: false, at: 2 * S, until: 3 * S, edited: false, settled: false });
+    expect(list[0]).toMatchObject({
+      name: "Ida",
+      bySender: false,
+      at: 2 * S,
+      until: 3 * S,
+      edited: false,
+      settled: false,
+    });
     expect(list[1]).toMatchObject({ name: "Orla Fenn", bySender: true, at: 2 * S });
   });
 
@@ -93,11 +103,15 @@ describe("comments", () => {
     await expect(tom.say({ do: "settle", id, settled: true })).rejects.toMatchObject({ status: 403 });
     await sender.say({ do: "settle", id, settled: true });
     await ida.say({ do: "edit", id, body: "Mine, changed" });
-    expect(await runtime.comments.list(recording.id)).toMatchObject([{ body: "Mine, changed", edited: true, settled: true }]);
+    expect(await runtime.comments.list(recording.id)).toMatchObject([
+      { body: "Mine, changed", edited: true, settled: true },
+    ]);
     await tom.say({ do: "reply", to: id, body: "Stays" });
     await ida.say({ do: "remove", id });
     expect((await runtime.comments.list(recording.id)).map((c) => c.body)).toEqual([null, "Stays"]);
-    await expect(ida.say({ do: "edit", id: "00000000-0000-4000-8000-000000000000", body: "x" })).rejects.toMatchObject({ status: 404 });
+    await expect(ida.say({ do: "edit", id: "00000000-0000-4000-8000-000000000000", body: "x" })).rejects.toMatchObject({
+      status: 404,
+    });
   });
 
   it("of one recording cannot be touched through another", async () => {
@@ -130,7 +144,9 @@ describe("comments", () => {
   it("in a flood are stopped with the seconds to wait", async () => {
     const ida = await guest(await fresh()).as("Ida");
     const all = await Promise.allSettled(Array.from({ length: 25 }, (_, i) => ida.say(comment(`No ${i}`))));
-    const refused = all.filter((r) => r.status === "rejected").map((r) => (r as PromiseRejectedResult).reason as { code: string; detail: { retryAfter: number } });
+    const refused = all
+      .filter((r) => r.status === "rejected")
+      .map((r) => (r as PromiseRejectedResult).reason as { code: string; detail: { retryAfter: number } });
     expect(refused).toHaveLength(5);
     for (const r of refused) expect(r).toMatchObject({ code: "too-many", detail: { retryAfter: expect.any(Number) } });
   });
@@ -143,7 +159,11 @@ describe("comments", () => {
     const page = toAnnotationPage("https://nod.test/w/x", await runtime.comments.toAnnotations(one.id));
     const { comments, skipped } = readAnnotations(JSON.parse(JSON.stringify(page)));
     const sender = (await (await new Browser(runtime, two, orla).visit()).viewer())!;
-    expect([skipped, await runtime.comments.bringIn(two.id, sender, comments), await runtime.comments.bringIn(two.id, sender, comments)]).toEqual([0, 2, 0]);
+    expect([
+      skipped,
+      await runtime.comments.bringIn(two.id, sender, comments),
+      await runtime.comments.bringIn(two.id, sender, comments),
+    ]).toEqual([0, 2, 0]);
     const list = await runtime.comments.list(two.id);
     expect(list).toMatchObject([
       { body: "Why *here*?", name: "Ida", at: 2 * S, until: 3 * S, replyTo: null },
@@ -185,7 +205,8 @@ describe("reactions", () => {
 });
 
 describe("an ask", () => {
-  const ask = (kind: "nod" | "choice" | "words", more: object = {}) => askForm.validate({ kind, question: "Which?", choices: kind === "choice" ? ["Putty", "Bead"] : [], ...more }).value;
+  const ask = (kind: "nod" | "choice" | "words", more: object = {}) =>
+    askForm.validate({ kind, question: "Which?", choices: kind === "choice" ? ["Putty", "Bead"] : [], ...more }).value;
 
   it("is answered, changed until it is closed, and refused after", async () => {
     const recording = await fresh();
@@ -212,7 +233,9 @@ describe("an ask", () => {
     const sender = await new Browser(runtime, recording, orla).visit();
     await expect(sender.say({ do: "answer", answer: { kind: "nod" } })).rejects.toMatchObject({ code: "own-ask" });
     const ida = await guest(recording).as("Ida");
-    await expect(ida.say({ do: "answer", answer: { kind: "not-clear", at: 60 * S, words: "" } })).rejects.toMatchObject({ code: "beyond-the-end" });
+    await expect(ida.say({ do: "answer", answer: { kind: "not-clear", at: 60 * S, words: "" } })).rejects.toMatchObject(
+      { code: "beyond-the-end" },
+    );
   });
 
   it("has everybody in one of four groups, by name or address, and knows who is late", async () => {
@@ -252,7 +275,10 @@ describe("an ask", () => {
     const ida = await guest(recording).visit({ invite: invite.key, named: false });
     await ida.plays([0, 5]);
     const before = await runtime.people(recording.id, await runtime.asks.of(recording.id), "2026-11-24");
-    expect(before).toMatchObject({ rows: [{ name: "Ida", group: "not-opened", share: 0 }], unnamed: { opened: 1, watched: 1 } });
+    expect(before).toMatchObject({
+      rows: [{ name: "Ida", group: "not-opened", share: 0 }],
+      unnamed: { opened: 1, watched: 1 },
+    });
     await ida.say({ do: "name", name: "Ida M" });
     await ida.say({ do: "answer", answer: { kind: "nod" } });
     expect((await people(recording))[0]).toMatchObject({ name: "Ida", group: "answered", share: 0, numbers: [] });
@@ -319,18 +345,33 @@ describe("what comes in", () => {
   ])("%j is refused with a reason", (said, why) => expect(sayForm.validate(said).error?.message ?? "").toMatch(why));
 
   it("keeps the words and loses disguises", () => {
-    expect(sayForm.validate({ do: "comment", body: "<script>alert(1)</script>\u202e", at: 0 }).value).toEqual({ do: "comment", id: expect.stringMatching(/^[\da-f-]{36}$/), body: "<script>alert(1)</script>", at: 0, until: null });
-    expect(sayForm.validate({ do: "answer", answer: { kind: "not-clear", at: 5 } }).value.answer).toEqual({ kind: "not-clear", at: 5, words: "" });
+    expect(sayForm.validate({ do: "comment", body: "<script>alert(1)</script>\u202e", at: 0 }).value).toEqual({
+      do: "comment",
+      id: expect.stringMatching(/^[\da-f-]{36}$/),
+      body: "<script>alert(1)</script>",
+      at: 0,
+      until: null,
+    });
+    expect(sayForm.validate({ do: "answer", answer: { kind: "not-clear", at: 5 } }).value.answer).toEqual({
+      kind: "not-clear",
+      at: 5,
+      words: "",
+    });
   });
 
   it("asks and spans are checked as well", () => {
-    expect(askForm.validate({ kind: "choice", question: "Which?", choices: ["a", "", "b"] }).value.choices).toEqual(["a", "b"]);
+    expect(askForm.validate({ kind: "choice", question: "Which?", choices: ["a", "", "b"] }).value.choices).toEqual([
+      "a",
+      "b",
+    ]);
     expect(askForm.validate({ kind: "choice", question: "Which?", choices: ["a"] }).error!.message).toMatch(/2 to 5/);
     expect(askForm.validate({ kind: "nod", due: "2026-13-01" }).error!.message).toMatch(/no date/);
     expect(askForm.validate({ kind: "nod", due: "" }).value.due).toBeNull();
     expect(inviteForm.validate({ who: "" }).error!.message).toMatch(/Give a name/);
     const batch = "0d5b5bd8-0000-4000-8000-000000000001";
     expect(spansForm.validate({ batch, spans: [{ from: 5, to: 5, rate: 1 }] }).error).toBeDefined();
-    expect(spansForm.validate({ batch, spans: Array.from({ length: 501 }, () => ({ from: 0, to: 5, rate: 1 })) }).error).toBeDefined();
+    expect(
+      spansForm.validate({ batch, spans: Array.from({ length: 501 }, () => ({ from: 0, to: 5, rate: 1 })) }).error,
+    ).toBeDefined();
   });
 });

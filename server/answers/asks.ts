@@ -17,7 +17,11 @@ export class Asks {
   ) {}
 
   async of(recordingId: string, transaction?: Transaction): Promise<Ask> {
-    const [row] = await this.db.rows<Ask>(`select ${ASK_COLUMNS} from asks a where a.recording_id = $1`, [recordingId], transaction);
+    const [row] = await this.db.rows<Ask>(
+      `select ${ASK_COLUMNS} from asks a where a.recording_id = $1`,
+      [recordingId],
+      transaction,
+    );
     return row ?? NOTHING_ASKED;
   }
 
@@ -31,7 +35,11 @@ export class Asks {
 
   async close(recordingId: string, closed: boolean): Promise<void> {
     await this.events.within(recordingId, async (transaction) => {
-      const rows = await this.db.rows("update asks set closed = $2 where recording_id = $1 returning recording_id", [recordingId, closed], transaction);
+      const rows = await this.db.rows(
+        "update asks set closed = $2 where recording_id = $1 returning recording_id",
+        [recordingId, closed],
+        transaction,
+      );
       if (rows.length === 0) throw new Problem(409, "nothing-asked", "Nothing is asked for this recording.");
       return { result: undefined, events: [{ kind: "ask", subject: null, senderOnly: false }] };
     });
@@ -62,8 +70,14 @@ export class Asks {
 }
 
 /** Writes what is asked of a recording; asking nothing leaves no row. */
-export async function writeAsk(db: Database, recordingId: string, ask: Omit<Ask, "closed">, transaction: Transaction): Promise<void> {
-  if (ask.kind === "nothing") await db.rows("delete from asks where recording_id = $1 returning recording_id", [recordingId], transaction);
+export async function writeAsk(
+  db: Database,
+  recordingId: string,
+  ask: Omit<Ask, "closed">,
+  transaction: Transaction,
+): Promise<void> {
+  if (ask.kind === "nothing")
+    await db.rows("delete from asks where recording_id = $1 returning recording_id", [recordingId], transaction);
   else {
     await db.rows(
       `insert into asks (recording_id, kind, question, choices, due) values ($1, $2, $3, $4, $5)

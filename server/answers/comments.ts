@@ -31,7 +31,8 @@ export interface ShownComment {
 export const COMMENT_COLUMNS = `c.id, c.reply_to as "replyTo", c.viewer_id as author, coalesce(c.imported_from, m.name, g.name, 'Guest') as name,
   v.number = -1 as "bySender", case when c.removed_at is null then c.body end as body, c.at_us::float8 as at, c.until_us::float8 as until,
   to_char(c.created_at at time zone 'utc', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"') as "createdAt", c.edited_at is not null as edited, c.resolved_at is not null as settled`;
-export const COMMENT_TABLES = "comments c join viewers v on v.id = c.viewer_id left join members m on m.id = v.member_id left join guests g on g.id = v.guest_id";
+export const COMMENT_TABLES =
+  "comments c join viewers v on v.id = c.viewer_id left join members m on m.id = v.member_id left join guests g on g.id = v.guest_id";
 
 const event = (subject: string): NewEvent => ({ kind: "comment", subject, senderOnly: false });
 const MOST = 5_000;
@@ -45,21 +46,36 @@ export class Comments {
 
   /** In order of time; replies after what they reply to, in the order in which they were written. */
   async list(recordingId: string): Promise<ShownComment[]> {
-    return this.db.rows<ShownComment>(`select ${COMMENT_COLUMNS} from ${COMMENT_TABLES} where c.recording_id = $1 order by c.at_us, c.created_at limit ${MOST}`, [recordingId]);
+    return this.db.rows<ShownComment>(
+      `select ${COMMENT_COLUMNS} from ${COMMENT_TABLES} where c.recording_id = $1 order by c.at_us, c.created_at limit ${MOST}`,
+      [recordingId],
+    );
   }
 
   /** The same id again, after an answer that was lost, makes nothing new. */
-  async add(recordingId: string, viewer: Viewer, { id, body, at, until }: { id: string; body: string; at: Micros; until: Micros | null }): Promise<string> {
+  async add(
+    recordingId: string,
+    viewer: Viewer,
+    { id, body, at, until }: { id: string; body: string; at: Micros; until: Micros | null },
+  ): Promise<string> {
     requireName(viewer);
     await requireMoment(this.db, recordingId, until ?? at);
     return this.events.within(recordingId, async (transaction) => {
       if (await this.#isThere(recordingId, viewer, id, transaction)) return { result: id, events: [] };
-      await this.db.rows("insert into comments (id, recording_id, viewer_id, body, at_us, until_us) values ($1, $2, $3, $4, $5, $6) returning id", [id, recordingId, viewer.id, body, at, until], transaction);
+      await this.db.rows(
+        "insert into comments (id, recording_id, viewer_id, body, at_us, until_us) values ($1, $2, $3, $4, $5, $6) returning id",
+        [id, recordingId, viewer.id, body, at, until],
+        transaction,
+      );
       return { result: id, events: [event(id)] };
     });
   }
 
-  async reply(recordingId: string, viewer: Viewer, { id, to, body }: { id: string; to: string; body: string }): Promise<string> {
+  async reply(
+    recordingId: string,
+    viewer: Viewer,
+    { id, to, body }: { id: string; to: string; body: string },
+  ): Promise<string> {
     requireName(viewer);
     return this.events.within(recordingId, async (transaction) => {
       if (await this.#isThere(recordingId, viewer, id, transaction)) return { result: id, events: [] };
@@ -78,7 +94,11 @@ export class Comments {
   async edit(recordingId: string, viewer: Viewer, { id, body }: { id: string; body: string }): Promise<void> {
     await this.#require(recordingId, viewer, "edit", id);
     await this.events.within(recordingId, async (transaction) => {
-      await this.db.rows("update comments set body = $2, edited_at = now() where id = $1 and body <> $2 and removed_at is null returning id", [id, body], transaction);
+      await this.db.rows(
+        "update comments set body = $2, edited_at = now() where id = $1 and body <> $2 and removed_at is null returning id",
+        [id, body],
+        transaction,
+      );
       return { result: undefined, events: [event(id)] };
     });
   }
@@ -92,7 +112,12 @@ export class Comments {
         [id],
         transaction,
       );
-      if (!removed) await this.db.rows("update comments set removed_at = now(), body = '-' where id = $1 returning id", [id], transaction);
+      if (!removed)
+        await this.db.rows(
+          "update comments set removed_at = now(), body = '-' where id = $1 returning id",
+          [id],
+          transaction,
+        );
       return { result: undefined, events: [event(id)] };
     });
   }
@@ -100,24 +125,35 @@ export class Comments {
   async settle(recordingId: string, viewer: Viewer, { id, settled }: { id: string; settled: boolean }): Promise<void> {
     await this.#require(recordingId, viewer, "settle", id);
     await this.events.within(recordingId, async (transaction) => {
-      await this.db.rows("update comments set resolved_at = case when $2 then coalesce(resolved_at, now()) end where id = $1 and reply_to is null returning id", [id, settled], transaction);
+      await this.db.rows(
+        "update comments set resolved_at = case when $2 then coalesce(resolved_at, now()) end where id = $1 and reply_to is null returning id",
+        [id, settled],
+        transaction,
+      );
       return { result: undefined, events: [event(id)] };
     });
   }
 
   /** All that has words, for an annotation file. */
   async toAnnotations(recordingId: string): Promise<AnnotatedComment[]> {
-    const rows = await this.db.rows<Omit<AnnotatedComment, "createdAt" | "editedAt"> & { createdAt: Date; editedAt: Date | null }>(
+    const rows = await this.db.rows<
+      Omit<AnnotatedComment, "createdAt" | "editedAt"> & { createdAt: Date; editedAt: Date | null }
+    >(
       `select c.id, c.reply_to as "replyTo", coalesce(c.imported_from, m.name, g.name, 'Guest') as author, c.body, c.at_us::float8 as at, c.until_us::float8 as until,
               c.created_at as "createdAt", c.edited_at as "editedAt"
          from ${COMMENT_TABLES} where c.recording_id = $1 and c.removed_at is null order by c.at_us, c.created_at`,
       [recordingId],
     );
-    return rows.map((row) => ({ ...row, createdAt: row.createdAt.toISOString(), editedAt: row.editedAt?.toISOString() ?? null }));
+    return rows.map((row) => ({
+      ...row,
+      createdAt: row.createdAt.toISOString(),
+      editedAt: row.editedAt?.toISOString() ?? null,
+    }));
   }
 
   /**
-   * Adds comments that were read from a file, under the names that the file gives and as brought in by this viewer. Reading the same file again adds
+   * Adds comments that were read from a file, under the names that the file gives and as brought in by this viewer.
+   * Reading the same file again adds
    * nothing: what stands there already with the same words at the same moment is passed over.
    * @returns how many were added
    */
@@ -138,7 +174,16 @@ export class Comments {
           `insert into comments (id, recording_id, viewer_id, reply_to, body, imported_from, at_us, until_us)
            select $1, $2, $3, $4, $5, $6, $7, $8
             where not exists (select 1 from comments where recording_id = $2 and body = $5 and at_us = $7) returning id`,
-          [id, recordingId, viewer.id, replyTo, c.body, tidyComment(c.author).slice(0, 80) || "Unnamed", c.at, replyTo ? null : c.until],
+          [
+            id,
+            recordingId,
+            viewer.id,
+            replyTo,
+            c.body,
+            tidyComment(c.author).slice(0, 80) || "Unnamed",
+            c.at,
+            replyTo ? null : c.until,
+          ],
           transaction,
         );
         if (!row) continue;
@@ -151,13 +196,20 @@ export class Comments {
 
   /** Has this viewer's page made this one already? @throws {Problem} 409 for somebody else's id */
   async #isThere(recordingId: string, viewer: Viewer, id: string, transaction: Transaction): Promise<boolean> {
-    const [row] = await this.db.rows<{ mine: boolean }>("select viewer_id = $2 and recording_id = $3 as mine from comments where id = $1", [id, viewer.id, recordingId], transaction);
+    const [row] = await this.db.rows<{ mine: boolean }>(
+      "select viewer_id = $2 and recording_id = $3 as mine from comments where id = $1",
+      [id, viewer.id, recordingId],
+      transaction,
+    );
     if (row && !row.mine) throw new Problem(409, "other-comment", "There is another comment by this id.");
     return row !== undefined;
   }
 
   async #require(recordingId: string, viewer: Viewer, deed: "edit" | "remove" | "settle", id: string): Promise<void> {
-    const [comment] = await this.db.rows<{ authorId: string }>(`select viewer_id as "authorId" from comments where id = $1 and recording_id = $2`, [id, recordingId]);
+    const [comment] = await this.db.rows<{ authorId: string }>(
+      `select viewer_id as "authorId" from comments where id = $1 and recording_id = $2`,
+      [id, recordingId],
+    );
     if (!comment) throw gone();
     if (!mayOnComment(viewer, deed, comment)) throw new Problem(403, "not-yours", "This comment is somebody else's.");
   }

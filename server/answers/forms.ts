@@ -17,25 +17,49 @@ export const nameField = Joi.string()
   .max(80)
   .required()
   .custom((value: string, helpers) => tidyComment(value).replace(/\s+/g, " ") || helpers.error("string.empty"))
-  .messages({ "any.required": "Give your name.", "string.empty": "Give your name.", "string.max": "Use at most 80 characters." });
+  .messages({
+    "any.required": "Give your name.",
+    "string.empty": "Give your name.",
+    "string.max": "Use at most 80 characters.",
+  });
 
 const words = text(COMMENT_MAX, "Write something.");
 /** The name that a page gives to what it makes: sent again after a lost answer, it is made once. */
-const made = Joi.string().uuid().default(() => randomUUID());
+const made = Joi.string()
+  .uuid()
+  .default(() => randomUUID());
 /** Everything a viewer can say, by its `do`. */
 const SAY = {
   name: { name: nameField },
-  comment: { id: made, body: words, at: moment.required(), until: moment.greater(Joi.ref("at")).allow(null).default(null).messages({ "number.greater": "The stretch ends before it begins." }) },
+  comment: {
+    id: made,
+    body: words,
+    at: moment.required(),
+    until: moment
+      .greater(Joi.ref("at"))
+      .allow(null)
+      .default(null)
+      .messages({ "number.greater": "The stretch ends before it begins." }),
+  },
   reply: { id: made, to: id, body: words },
   edit: { id, body: words },
   remove: { id },
   settle: { id, settled: Joi.boolean().required() },
-  react: { kind: Joi.string().valid(...REACTIONS).required(), at: moment.required() },
+  react: {
+    kind: Joi.string()
+      .valid(...REACTIONS)
+      .required(),
+    at: moment.required(),
+  },
   unreact: { id },
   answer: {
     answer: Joi.alternatives(
       Joi.object({ kind: Joi.valid("nod").required() }),
-      Joi.object({ kind: Joi.valid("not-clear").required(), at: moment.required(), words: Joi.string().max(COMMENT_MAX).allow("").default("").custom(tidyComment) }),
+      Joi.object({
+        kind: Joi.valid("not-clear").required(),
+        at: moment.required(),
+        words: Joi.string().max(COMMENT_MAX).allow("").default("").custom(tidyComment),
+      }),
       Joi.object({ kind: Joi.valid("choice").required(), choice: Joi.number().integer().min(0).max(4).required() }),
       Joi.object({ kind: Joi.valid("words").required(), words }),
     )
@@ -45,10 +69,16 @@ const SAY = {
 } as const;
 export type Saying = keyof typeof SAY;
 
-export const sayForm = Joi.object({ do: Joi.string().valid(...Object.keys(SAY)).required() })
+export const sayForm = Joi.object({
+  do: Joi.string()
+    .valid(...Object.keys(SAY))
+    .required(),
+})
   .unknown()
   .custom((value: { do: Saying }, helpers) => {
-    const { error, value: rest } = Joi.object({ do: Joi.any(), ...SAY[value.do] }).validate(value, { stripUnknown: true });
+    const { error, value: rest } = Joi.object({ do: Joi.any(), ...SAY[value.do] }).validate(value, {
+      stripUnknown: true,
+    });
     return error ? helpers.message({ custom: error.message }) : rest;
   });
 
@@ -60,20 +90,34 @@ export const visitForm = Joi.object({
 const DAY = /^\d{4}-(?:0[1-9]|1[0-2])-(?:0[1-9]|[12]\d|3[01])$/;
 /** What the sender asks. Choices that were left empty are left out. */
 export const askForm = Joi.object({
-  kind: Joi.string().valid(...ASK_KINDS).required(),
+  kind: Joi.string()
+    .valid(...ASK_KINDS)
+    .required(),
   question: Joi.string().max(300).allow("").default("").custom(tidyComment),
   choices: Joi.array()
     .items(Joi.string().max(120).allow("").custom(tidyComment))
     .default([])
     .custom((list: string[]) => list.filter((c) => c !== "")),
-  due: Joi.string().pattern(DAY).allow(null, "").default(null).empty("").messages({ "string.pattern.base": "This is no date." }),
-})
-  .custom((ask: Omit<Ask, "closed">, helpers) => {
-    const problem = askProblem(ask);
-    return problem ? helpers.message({ custom: problem }) : { ...ask, choices: ask.kind === "choice" ? ask.choices : [], due: ask.due ?? null };
-  });
+  due: Joi.string()
+    .pattern(DAY)
+    .allow(null, "")
+    .default(null)
+    .empty("")
+    .messages({ "string.pattern.base": "This is no date." }),
+}).custom((ask: Omit<Ask, "closed">, helpers) => {
+  const problem = askProblem(ask);
+  return problem
+    ? helpers.message({ custom: problem })
+    : { ...ask, choices: ask.kind === "choice" ? ask.choices : [], due: ask.due ?? null };
+});
 
-export const inviteForm = Joi.object({ who: Joi.string().trim().max(4_000).required().messages({ "any.required": "Give a name or an address.", "string.empty": "Give a name or an address." }) });
+export const inviteForm = Joi.object({
+  who: Joi.string()
+    .trim()
+    .max(4_000)
+    .required()
+    .messages({ "any.required": "Give a name or an address.", "string.empty": "Give a name or an address." }),
+});
 
 export const spansForm = Joi.object({
   batch: Joi.string().uuid().required(),

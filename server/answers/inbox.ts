@@ -4,7 +4,10 @@ import { asksSomething } from "#core/answers/text";
 import type { Micros } from "#core/time/micros";
 import type { Database } from "../database/connection";
 
-/** What waits for a member: said by others on their recordings and in their threads, and what they are asked and have not answered. */
+/**
+ * What waits for a member: said by others on their recordings and in their threads, and what they are asked and have
+ * not answered.
+ */
 export interface Waiting {
   /** the comment, answer, reaction or invitation */
   subject: string;
@@ -26,12 +29,22 @@ export interface Waiting {
 
 export const SHOWS = ["all", "unread", "owed", "unclear", "questions"] as const;
 export type Show = (typeof SHOWS)[number];
-export const inboxQuery = Joi.object({ show: Joi.string().valid(...SHOWS).default("all") });
-export const readForm = Joi.object({ do: Joi.string().valid("read", "unread").required(), subjects: Joi.array().items(Joi.string().uuid()).min(1).max(300).required() });
+export const inboxQuery = Joi.object({
+  show: Joi.string()
+    .valid(...SHOWS)
+    .default("all"),
+});
+export const readForm = Joi.object({
+  do: Joi.string().valid("read", "unread").required(),
+  subjects: Joi.array().items(Joi.string().uuid()).min(1).max(300).required(),
+});
 
 const MOST = 300;
 
-/** Everything that is said to member $1, newest last changes first. What is owed is asked for apart: it waits until it is answered. */
+/**
+ * Everything that is said to member $1, newest last changes first. What is owed is asked for apart: it waits until it
+ * is answered.
+ */
 const SAID = `
   select c.id as subject, case when r.owner_id = $1 then 'comment' else 'reply' end as kind, c.recording_id, v.id as viewer_id, c.imported_from as other_name, c.body as words, c.at_us,
          null::jsonb as answer, greatest(c.created_at, c.edited_at) as at, coalesce(c.reply_to, c.id) as thread
@@ -79,7 +92,11 @@ export class Inbox {
   }
 
   async mark(memberId: string, { do: deed, subjects }: { do: "read" | "unread"; subjects: string[] }): Promise<void> {
-    if (deed === "unread") await this.db.rows("delete from reads where member_id = $1 and subject = any($2::uuid[]) returning subject", [memberId, subjects]);
+    if (deed === "unread")
+      await this.db.rows("delete from reads where member_id = $1 and subject = any($2::uuid[]) returning subject", [
+        memberId,
+        subjects,
+      ]);
     else {
       await this.db.rows(
         "insert into reads (member_id, subject) select $1, s from unnest($2::uuid[]) s on conflict (member_id, subject) do update set read_at = now() returning subject",
@@ -98,7 +115,11 @@ export class Inbox {
         where ${OPEN_TO_MEMBER} order by s.at desc`,
       [memberId],
     );
-    return rows.map((row) => ({ ...row, kind: row.kind === "comment" && asksSomething(row.words) ? "question" : row.kind, when: row.when.toISOString() }));
+    return rows.map((row) => ({
+      ...row,
+      kind: row.kind === "comment" && asksSomething(row.words) ? "question" : row.kind,
+      when: row.when.toISOString(),
+    }));
   }
 
   async #owed(memberId: string): Promise<Waiting[]> {
@@ -113,6 +134,8 @@ export class Inbox {
       [memberId],
     );
     // An answer to what was asked before is none to what is asked now.
-    return rows.filter((row) => !row.given || refusalOf(row.ask, row.given) !== null).map(({ given: _, ...row }) => ({ ...row, when: row.when.toISOString() }));
+    return rows
+      .filter((row) => !row.given || refusalOf(row.ask, row.given) !== null)
+      .map(({ given: _, ...row }) => ({ ...row, when: row.when.toISOString() }));
   }
 }

@@ -15,15 +15,29 @@ export class Invites {
     private readonly events: Events,
   ) {}
 
-  /** Asks the people in a text; who was asked already stays asked. @throws {Problem} 422 naming what is no address; then nobody was added */
+  /**
+   * Asks the people in a text; who was asked already stays asked.
+   * @throws {Problem} 422 naming what is no address; then nobody was added
+   */
   async add(recordingId: string, text: string): Promise<number> {
     const { invitees, wrong } = readInvitees(text);
-    if (wrong.length > 0) throw new Problem(422, "no-address", `These are no addresses: ${wrong.slice(0, 3).join(", ")}. Nobody was added.`);
+    if (wrong.length > 0)
+      throw new Problem(
+        422,
+        "no-address",
+        `These are no addresses: ${wrong.slice(0, 3).join(", ")}. Nobody was added.`,
+      );
     if (invitees.length === 0) throw new Problem(422, "nobody", "Give a name or an address.");
     return this.events.within(recordingId, async (transaction) => {
-      const [there] = await this.db.rows<{ count: number }>("select count(*)::int as count from invites where recording_id = $1", [recordingId], transaction);
-      if (there!.count + invitees.length > MOST) throw new Problem(422, "too-many", `At most ${MOST} people can be asked for one recording.`);
-      // A colleague of that address, or of exactly that name, is known when they are signed in; whoever of them has come already is taken as invited.
+      const [there] = await this.db.rows<{ count: number }>(
+        "select count(*)::int as count from invites where recording_id = $1",
+        [recordingId],
+        transaction,
+      );
+      if (there!.count + invitees.length > MOST)
+        throw new Problem(422, "too-many", `At most ${MOST} people can be asked for one recording.`);
+      // A colleague of that address, or of exactly that name, is known when they are signed in; whoever of them has
+      // come already is taken as invited.
       const added = await this.db.rows<{ id: string; memberId: string | null }>(
         `insert into invites (id, recording_id, name, email, key, member_id)
          select i.id, r.id, coalesce(m.name, i.name), i.email, i.key, m.id
@@ -31,7 +45,13 @@ export class Invites {
            left join lateral (select id, name from members m where (m.email = i.email or (i.email is null and m.name = i.name)) and m.workspace_id = r.workspace_id and m.id <> r.owner_id limit 1) m on true
           where not exists (select 1 from invites o where o.recording_id = r.id and (o.email = i.email or o.member_id = m.id or (o.email is null and i.email is null and o.name = i.name)))
          returning id, member_id as "memberId"`,
-        [recordingId, invitees.map(() => randomUUID()), invitees.map((i) => i.name), invitees.map((i) => i.email), invitees.map(() => nanoid(16))],
+        [
+          recordingId,
+          invitees.map(() => randomUUID()),
+          invitees.map((i) => i.name),
+          invitees.map((i) => i.email),
+          invitees.map(() => nanoid(16)),
+        ],
         transaction,
       );
       await this.db.rows(
@@ -46,7 +66,11 @@ export class Invites {
   /** Asks somebody no more. What they saw and said stays, as of somebody who came by themselves. */
   async remove(recordingId: string, id: string): Promise<void> {
     await this.events.within(recordingId, async (transaction) => {
-      await this.db.rows("delete from invites where id = $1 and recording_id = $2 returning id", [id, recordingId], transaction);
+      await this.db.rows(
+        "delete from invites where id = $1 and recording_id = $2 returning id",
+        [id, recordingId],
+        transaction,
+      );
       return { result: undefined, events: [EVENT] };
     });
   }

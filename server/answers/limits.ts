@@ -16,7 +16,9 @@ const WORDS: Record<Limited, string> = {
 
 /** Floods stop here. Counted in memory: a limit against nuisance need not agree between processes. */
 export class AnswerLimits {
-  #limiters = Object.fromEntries(Object.entries(PER_MINUTE).map(([name, points]) => [name, new RateLimiterMemory({ points, duration: 60 })])) as Record<Limited, RateLimiterMemory>;
+  #limiters = Object.fromEntries(
+    Object.entries(PER_MINUTE).map(([name, points]) => [name, new RateLimiterMemory({ points, duration: 60 })]),
+  ) as Record<Limited, RateLimiterMemory>;
 
   /** @throws {Problem} 429 with the seconds to wait */
   async take(what: Limited, who: string): Promise<void> {
@@ -25,7 +27,9 @@ export class AnswerLimits {
     } catch (refused) {
       if (!(refused instanceof RateLimiterRes)) throw refused;
       const retryAfter = Math.ceil(refused.msBeforeNext / 1000);
-      throw new Problem(429, "too-many", `${WORDS[what]} Nothing was lost; go on in ${retryAfter} seconds.`, { retryAfter });
+      throw new Problem(429, "too-many", `${WORDS[what]} Nothing was lost; go on in ${retryAfter} seconds.`, {
+        retryAfter,
+      });
     }
   }
 }

@@ -18,5 +18,10 @@ export async function lengthOf(db: Database, recordingId: string): Promise<Micro
 /** @throws {Problem} 422 for a moment that the recording does not have */
 export async function requireMoment(db: Database, recordingId: string, at: Micros): Promise<void> {
   const length = await lengthOf(db, recordingId);
-  if (at > length) throw new Problem(422, "beyond-the-end", `The recording is ${formatClock(length)} long; this moment is beyond its end.`);
+  if (at > length)
+    throw new Problem(
+      422,
+      "beyond-the-end",
+      `The recording is ${formatClock(length)} long; this moment is beyond its end.`,
+    );
 }

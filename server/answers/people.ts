@@ -58,7 +58,10 @@ interface InviteRow {
   key: string;
 }
 
-/** Which of those who came by themselves: the latest first. Whoever was asked or has answered stands before them, on the first page. */
+/**
+ * Which of those who came by themselves: the latest first. Whoever was asked or has answered stands before them, on the
+ * first page.
+ */
 export interface Part {
   offset: number;
   limit: number;
@@ -70,15 +73,28 @@ const VIEWERS = `select v.id, v.number, v.invite_id as "inviteId", coalesce(m.na
        v.first_opened_at as "firstOpenedAt", v.last_opened_at as "lastOpenedAt"
   from viewers v left join members m on m.id = v.member_id left join guests g on g.id = v.guest_id left join answers a on a.viewer_id = v.id
  where v.recording_id = $1 and v.number >= 0`;
-const KNOWN = "v.id in (select w.id from invites i join viewers w on w.invite_id = i.id where i.recording_id = $1 union select viewer_id from answers where recording_id = $1)";
+const KNOWN =
+  "v.id in (select w.id from invites i join viewers w on w.invite_id = i.id where i.recording_id = $1 union select viewer_id from answers where recording_id = $1)";
 const LOOSE = "v.invite_id is null and not exists (select 1 from answers o where o.viewer_id = v.id)";
 
 /** Who was asked and who came, and how far each is. @param today the sender's calendar day, `2026-11-30` */
-export async function peopleOf(db: Database, recordingId: string, { folded, length }: Viewing, ask: Ask, today: string, { offset, limit }: Part = FIRST_PEOPLE): Promise<People> {
+export async function peopleOf(
+  db: Database,
+  recordingId: string,
+  { folded, length }: Viewing,
+  ask: Ask,
+  today: string,
+  { offset, limit }: Part = FIRST_PEOPLE,
+): Promise<People> {
   const [invites, known, loose, [numbers]] = await Promise.all([
-    db.rows<InviteRow>("select id, name, email, key from invites where recording_id = $1 order by created_at, id", [recordingId]),
+    db.rows<InviteRow>("select id, name, email, key from invites where recording_id = $1 order by created_at, id", [
+      recordingId,
+    ]),
     db.rows<ViewerRow>(`${VIEWERS} and ${KNOWN} order by v.last_opened_at desc limit ${MOST_KNOWN}`, [recordingId]),
-    db.rows<ViewerRow>(`${VIEWERS} and ${LOOSE} and v.named order by v.last_opened_at desc, v.number limit $2 offset $3`, [recordingId, limit, offset]),
+    db.rows<ViewerRow>(
+      `${VIEWERS} and ${LOOSE} and v.named order by v.last_opened_at desc, v.number limit $2 offset $3`,
+      [recordingId, limit, offset],
+    ),
     db.rows<{ loose: number[]; unnamed: number[] }>(
       `select coalesce(json_agg(v.number) filter (where v.named and v.invite_id is null), '[]') as loose, coalesce(json_agg(v.number) filter (where not v.named), '[]') as unnamed
          from viewers v where v.recording_id = $1 and v.number >= 0 and not exists (select 1 from answers o where o.viewer_id = v.id)`,
@@ -90,30 +106,63 @@ export async function peopleOf(db: Database, recordingId: string, { folded, leng
   const byInvite = new Map<string, ViewerRow[]>();
   for (const v of known) if (v.inviteId) byInvite.set(v.inviteId, [...(byInvite.get(v.inviteId) ?? []), v]);
   const row = (invite: InviteRow | null, browsers: ViewerRow[]) => personOf(invite, browsers, figures, ask, today);
-  const first = [...invites.map((invite) => row(invite, byInvite.get(invite.id) ?? [])), ...known.filter((v) => !v.inviteId).map((v) => row(null, [v]))];
-  const groups = Object.fromEntries(GROUPS.map((g) => [g, first.filter((p) => p.group === g).length])) as Record<Group, number>;
+  const first = [
+    ...invites.map((invite) => row(invite, byInvite.get(invite.id) ?? [])),
+    ...known.filter((v) => !v.inviteId).map((v) => row(null, [v])),
+  ];
+  const groups = Object.fromEntries(GROUPS.map((g) => [g, first.filter((p) => p.group === g).length])) as Record<
+    Group,
+    number
+  >;
   const looseWatched = watchers(numbers!.loose);
   groups.watched += looseWatched;
   groups.opened += numbers!.loose.length - looseWatched;
   return {
-    ...{ rows: [...(offset === 0 ? first : []), ...loose.map((v) => row(null, [v]))], groups, overdue: first.filter((p) => p.overdue).length },
-    ...{ unnamed: { opened: numbers!.unnamed.length, watched: watchers(numbers!.unnamed) }, more: numbers!.loose.length - offset - loose.length },
+    rows: [...(offset === 0 ? first : []), ...loose.map((v) => row(null, [v]))],
+    groups,
+    overdue: first.filter((p) => p.overdue).length,
+    unnamed: { opened: numbers!.unnamed.length, watched: watchers(numbers!.unnamed) },
+    more: numbers!.loose.length - offset - loose.length,
   };
 }
 
-function personOf(invite: InviteRow | null, browsers: ViewerRow[], figures: (number: number) => ViewerFigures, ask: Ask, today: string): PersonRow {
+function personOf(
+  invite: InviteRow | null,
+  browsers: ViewerRow[],
+  figures: (number: number) => ViewerFigures,
+  ask: Ask,
+  today: string,
+): PersonRow {
   // Who asked not to be named and answered all the same is named with the answer, and with nothing else.
   const open = browsers.filter((b) => b.named);
   const seen = open.map((b) => figures(b.number));
-  const answered = browsers.filter((b) => b.answer && refusalOf({ ...ask, closed: false }, b.answer) === null).sort((a, b) => b.answeredAt!.getTime() - a.answeredAt!.getTime())[0];
-  const group = groupOf({ opened: open.length > 0, watched: seen.some((f) => f.watched), answered: answered !== undefined });
+  const answered = browsers
+    .filter((b) => b.answer && refusalOf({ ...ask, closed: false }, b.answer) === null)
+    .sort((a, b) => b.answeredAt!.getTime() - a.answeredAt!.getTime())[0];
+  const group = groupOf({
+    opened: open.length > 0,
+    watched: seen.some((f) => f.watched),
+    answered: answered !== undefined,
+  });
   const times = (which: "firstOpenedAt" | "lastOpenedAt") => open.map((b) => b[which].toISOString()).sort();
-  const best = seen.reduce((a, b) => (b.share > a.share ? b : a), { share: 0, covered: 0, finished: false } as Pick<ViewerFigures, "share" | "covered" | "finished">);
+  const best = seen.reduce((a, b) => (b.share > a.share ? b : a), { share: 0, covered: 0, finished: false } as Pick<
+    ViewerFigures,
+    "share" | "covered" | "finished"
+  >);
   return {
-    ...{ id: invite?.id ?? browsers[0]!.id, invite: invite && { id: invite.id, email: invite.email, key: invite.key } },
-    ...{ name: invite?.name ?? browsers[0]!.name, member: browsers.some((b) => b.member), group, overdue: invite !== null && isOverdue(group, ask.kind === "nothing" || ask.closed ? null : ask.due, today) },
-    ...{ answer: answered?.answer ?? null, answeredAt: answered?.answeredAt!.toISOString() ?? null },
-    ...{ firstOpenedAt: times("firstOpenedAt")[0] ?? null, lastOpenedAt: times("lastOpenedAt").at(-1) ?? null },
-    ...{ share: best.share, covered: best.covered, finished: best.finished, numbers: open.map((b) => b.number) },
+    id: invite?.id ?? browsers[0]!.id,
+    invite: invite && { id: invite.id, email: invite.email, key: invite.key },
+    name: invite?.name ?? browsers[0]!.name,
+    member: browsers.some((b) => b.member),
+    group,
+    overdue: invite !== null && isOverdue(group, ask.kind === "nothing" || ask.closed ? null : ask.due, today),
+    answer: answered?.answer ?? null,
+    answeredAt: answered?.answeredAt!.toISOString() ?? null,
+    firstOpenedAt: times("firstOpenedAt")[0] ?? null,
+    lastOpenedAt: times("lastOpenedAt").at(-1) ?? null,
+    share: best.share,
+    covered: best.covered,
+    finished: best.finished,
+    numbers: open.map((b) => b.number),
   };
 }

@@ -17,7 +17,8 @@ export interface ShownReaction {
 }
 
 export const REACTION_COLUMNS = `x.id, x.kind, x.at_us::float8 as at, x.viewer_id as author, case when v.named then coalesce(m.name, g.name) end as name`;
-export const REACTION_TABLES = "reactions x join viewers v on v.id = x.viewer_id left join members m on m.id = v.member_id left join guests g on g.id = v.guest_id";
+export const REACTION_TABLES =
+  "reactions x join viewers v on v.id = x.viewer_id left join members m on m.id = v.member_id left join guests g on g.id = v.guest_id";
 
 const MOST = 10_000;
 const event = (subject: string): NewEvent => ({ kind: "reaction", subject, senderOnly: false });
@@ -30,14 +31,21 @@ export class Reactions {
   ) {}
 
   async list(recordingId: string): Promise<ShownReaction[]> {
-    return this.db.rows<ShownReaction>(`select ${REACTION_COLUMNS} from ${REACTION_TABLES} where x.recording_id = $1 order by x.at_us, x.created_at limit ${MOST}`, [recordingId]);
+    return this.db.rows<ShownReaction>(
+      `select ${REACTION_COLUMNS} from ${REACTION_TABLES} where x.recording_id = $1 order by x.at_us, x.created_at limit ${MOST}`,
+      [recordingId],
+    );
   }
 
   async add(recordingId: string, viewer: Viewer, { kind, at }: { kind: ReactionKind; at: Micros }): Promise<string> {
     await requireMoment(this.db, recordingId, at);
     return this.events.within(recordingId, async (transaction) => {
       const id = randomUUID();
-      await this.db.rows("insert into reactions (id, recording_id, viewer_id, kind, at_us) values ($1, $2, $3, $4, $5) returning id", [id, recordingId, viewer.id, kind, at], transaction);
+      await this.db.rows(
+        "insert into reactions (id, recording_id, viewer_id, kind, at_us) values ($1, $2, $3, $4, $5) returning id",
+        [id, recordingId, viewer.id, kind, at],
+        transaction,
+      );
       return { result: id, events: [event(id)] };
     });
   }
@@ -45,8 +53,13 @@ export class Reactions {
   /** Takes back one's own. */
   async remove(recordingId: string, viewer: Viewer, { id }: { id: string }): Promise<void> {
     await this.events.within(recordingId, async (transaction) => {
-      const rows = await this.db.rows("delete from reactions where id = $1 and recording_id = $2 and viewer_id = $3 returning id", [id, recordingId, viewer.id], transaction);
-      if (rows.length === 0) throw new Problem(404, "no-such-reaction", "This reaction is not there any more, or is somebody else's.");
+      const rows = await this.db.rows(
+        "delete from reactions where id = $1 and recording_id = $2 and viewer_id = $3 returning id",
+        [id, recordingId, viewer.id],
+        transaction,
+      );
+      if (rows.length === 0)
+        throw new Problem(404, "no-such-reaction", "This reaction is not there any more, or is somebody else's.");
       return { result: undefined, events: [event(id)] };
     });
   }

@@ -20,11 +20,29 @@ export type Said =
   | { do: "unreact"; id: string }
   | { do: "answer"; answer: Answer };
 
-const LIMIT: Record<Said["do"], Limited> = { name: "name", comment: "comment", reply: "comment", edit: "comment", remove: "comment", settle: "comment", react: "reaction", unreact: "reaction", answer: "answer" };
+const LIMIT: Record<Said["do"], Limited> = {
+  name: "name",
+  comment: "comment",
+  reply: "comment",
+  edit: "comment",
+  remove: "comment",
+  settle: "comment",
+  react: "reaction",
+  unreact: "reaction",
+  answer: "answer",
+};
 
 /** Everything that a viewer can say, by one door: who it is, how often, and then what. */
 export class Sayings {
-  constructor(private readonly parts: { viewers: Viewers; comments: Comments; reactions: Reactions; asks: Asks; limits: AnswerLimits }) {}
+  constructor(
+    private readonly parts: {
+      viewers: Viewers;
+      comments: Comments;
+      reactions: Reactions;
+      asks: Asks;
+      limits: AnswerLimits;
+    },
+  ) {}
 
   /** @returns the id of what was made, if anything was. Who may watch is checked before. */
   async say(recording: KnownRecording, who: Who, said: Said): Promise<{ id: string | null }> {
@@ -34,7 +52,8 @@ export class Sayings {
     await limits.take(LIMIT[said.do], viewer.id);
     switch (said.do) {
       case "name":
-        if (viewer.isMember) throw new Problem(409, "member", "You are signed in; your name is the one of your account.");
+        if (viewer.isMember)
+          throw new Problem(409, "member", "You are signed in; your name is the one of your account.");
         await viewers.nameGuest(who.guestKey, said.name);
         return { id: null };
       case "comment":

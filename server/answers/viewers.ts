@@ -42,7 +42,11 @@ export class Viewers {
   ) {}
 
   /** Notes that the page was opened. @returns the viewer, and the key that a new guest's browser shall keep */
-  async visit(recording: KnownRecording, who: Who, { invite, named }: Visit): Promise<{ viewer: Viewer; newKey: string | null }> {
+  async visit(
+    recording: KnownRecording,
+    who: Who,
+    { invite, named }: Visit,
+  ): Promise<{ viewer: Viewer; newKey: string | null }> {
     const guest = who.member ? null : await this.#guest(who.guestKey);
     await this.events.within(recording.id, async (transaction) => {
       const inviteId = await this.#inviteOf(recording.id, who.member, invite, transaction);
@@ -56,7 +60,13 @@ export class Viewers {
         transaction,
       );
       // A new face is news for the sender; a face that comes back is told by the figures.
-      return { result: undefined, events: row!.isNew && who.member?.id !== recording.ownerId ? [{ kind: "viewer", subject: null, senderOnly: true }] : [] };
+      return {
+        result: undefined,
+        events:
+          row!.isNew && who.member?.id !== recording.ownerId
+            ? [{ kind: "viewer", subject: null, senderOnly: true }]
+            : [],
+      };
     });
     const viewer = await this.find(recording, { ...who, guestKey: guest?.key ?? null });
     return { viewer: viewer!, newKey: guest?.isNew ? guest.key : null };
@@ -71,23 +81,38 @@ export class Viewers {
       [recording.id, member ? member.id : this.#hash(guestKey!)],
     );
     if (!row) return null;
-    return { id: row.id, number: row.number, named: row.named, name: member?.name ?? row.guestName, isSender: member?.id === recording.ownerId, isMember: member !== null };
+    return {
+      id: row.id,
+      number: row.number,
+      named: row.named,
+      name: member?.name ?? row.guestName,
+      isSender: member?.id === recording.ownerId,
+      isMember: member !== null,
+    };
   }
 
   /** A guest's name, for everything this browser says from now on and has said before. */
   async nameGuest(guestKey: string | null, name: string): Promise<void> {
-    if (isKey(guestKey)) await this.db.rows("update guests set name = $2 where key = $1 returning id", [this.#hash(guestKey!), name]);
+    if (isKey(guestKey))
+      await this.db.rows("update guests set name = $2 where key = $1 returning id", [this.#hash(guestKey!), name]);
   }
 
   async #guest(key: string | null): Promise<{ id: string; key: string; isNew: boolean }> {
-    const [known] = isKey(key) ? await this.db.rows<{ id: string }>("select id from guests where key = $1", [this.#hash(key!)]) : [];
+    const [known] = isKey(key)
+      ? await this.db.rows<{ id: string }>("select id from guests where key = $1", [this.#hash(key!)])
+      : [];
     if (known) return { id: known.id, key: key!, isNew: false };
     const made = { id: randomUUID(), key: randomBytes(24).toString("base64url"), isNew: true };
     await this.db.rows("insert into guests (id, key) values ($1, $2) returning id", [made.id, this.#hash(made.key)]);
     return made;
   }
 
-  async #inviteOf(recordingId: string, member: SignedIn | null, key: string | null, transaction: Transaction): Promise<string | null> {
+  async #inviteOf(
+    recordingId: string,
+    member: SignedIn | null,
+    key: string | null,
+    transaction: Transaction,
+  ): Promise<string | null> {
     const [row] = await this.db.rows<{ id: string }>(
       "select id from invites where recording_id = $1 and (key = $2 or member_id = $3) order by (key = $2) desc limit 1",
       [recordingId, key ?? "", member?.id ?? null],

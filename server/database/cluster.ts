@@ -1,5 +1,16 @@
 import { execFile, spawn, type ChildProcess } from "node:child_process";
-import { chmodSync, chownSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, symlinkSync, writeFileSync } from "node:fs";
+import {
+  chmodSync,
+  chownSync,
+  existsSync,
+  mkdirSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  statSync,
+  symlinkSync,
+  writeFileSync,
+} from "node:fs";
 import { createHash } from "node:crypto";
 import { createServer } from "node:net";
 import { dirname, join } from "node:path";
@@ -43,7 +54,17 @@ export async function startCluster(dataDir: string): Promise<Cluster> {
     try {
       await run(
         join(bin, "initdb"),
-        ["-D", home, "-U", USER, `--pwfile=${passwordFile}`, "--auth=scram-sha-256", "--encoding=UTF8", "--locale=C.UTF-8", "--no-instructions"],
+        [
+          "-D",
+          home,
+          "-U",
+          USER,
+          `--pwfile=${passwordFile}`,
+          "--auth=scram-sha-256",
+          "--encoding=UTF8",
+          "--locale=C.UTF-8",
+          "--no-instructions",
+        ],
         options,
       );
     } catch (cause) {
@@ -62,7 +83,18 @@ export async function startCluster(dataDir: string): Promise<Cluster> {
   // Detached, so that Ctrl-C in the terminal reaches us alone and the database is stopped last.
   const server = spawn(
     join(bin, "postgres"),
-    ["-D", home, "-p", String(port), "-c", "listen_addresses=127.0.0.1", "-c", "unix_socket_directories=", "-c", "shared_buffers=128MB"],
+    [
+      "-D",
+      home,
+      "-p",
+      String(port),
+      "-c",
+      "listen_addresses=127.0.0.1",
+      "-c",
+      "unix_socket_directories=",
+      "-c",
+      "shared_buffers=128MB",
+    ],
     { ...options, detached: true, stdio: ["ignore", "ignore", "pipe"] },
   );
   const log: string[] = [];
@@ -76,16 +108,26 @@ export async function startCluster(dataDir: string): Promise<Cluster> {
 }
 
 function findServer(): string {
-  const versions = existsSync(SERVER_ROOT) ? readdirSync(SERVER_ROOT).filter((v) => existsSync(join(SERVER_ROOT, v, "bin", "postgres"))) : [];
+  const versions = existsSync(SERVER_ROOT)
+    ? readdirSync(SERVER_ROOT).filter((v) => existsSync(join(SERVER_ROOT, v, "bin", "postgres")))
+    : [];
   const best = versions.map(Number).sort((a, b) => b - a)[0];
-  if (best === undefined) throw new ClusterError("PostgreSQL's server is not installed. Run: apt-get install postgresql-15 — or set DATABASE_URL.");
+  if (best === undefined)
+    throw new ClusterError(
+      "PostgreSQL's server is not installed. Run: apt-get install postgresql-15 — or set DATABASE_URL.",
+    );
   return join(SERVER_ROOT, String(best), "bin");
 }
 
 function unprivilegedOwner(): { uid: number; gid: number } | null {
   if (process.getuid?.() !== 0) return null;
-  const line = readFileSync("/etc/passwd", "utf8").split("\n").find((l) => l.startsWith("postgres:"));
-  if (!line) throw new ClusterError("PostgreSQL must not run as root and there is no user `postgres`. Start as another user, or set DATABASE_URL.");
+  const line = readFileSync("/etc/passwd", "utf8")
+    .split("\n")
+    .find((l) => l.startsWith("postgres:"));
+  if (!line)
+    throw new ClusterError(
+      "PostgreSQL must not run as root and there is no user `postgres`. Start as another user, or set DATABASE_URL.",
+    );
   const [, , uid, gid] = line.split(":");
   return { uid: Number(uid), gid: Number(gid) };
 }
@@ -142,7 +184,8 @@ async function accepting(url: string, server: ChildProcess, log: string[]): Prom
     } catch (cause) {
       const code = (cause as { code?: string }).code;
       // 57P03: starting up or recovering
-      if (code !== "ECONNREFUSED" && code !== "57P03") throw new ClusterError(`PostgreSQL refuses us: ${said(cause)}`, { cause });
+      if (code !== "ECONNREFUSED" && code !== "57P03")
+        throw new ClusterError(`PostgreSQL refuses us: ${said(cause)}`, { cause });
       await new Promise((done) => setTimeout(done, 50));
     }
   }

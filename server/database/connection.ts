@@ -35,7 +35,10 @@ const MIGRATION_LOCK = 4_105_180;
 async function migrate(sequelize: Sequelize): Promise<void> {
   await sequelize.transaction(async (transaction) => {
     await sequelize.query(`select pg_advisory_xact_lock(${MIGRATION_LOCK})`, { transaction });
-    await sequelize.query("create table if not exists migrations (name text primary key, at timestamptz not null default now())", { transaction });
+    await sequelize.query(
+      "create table if not exists migrations (name text primary key, at timestamptz not null default now())",
+      { transaction },
+    );
     const umzug = new Umzug({
       migrations: migrations.map(({ name, sql }) => ({ name, up: () => sequelize.query(sql, { transaction }) })),
       storage: {

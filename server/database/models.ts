@@ -3,7 +3,15 @@ import type { TakeSource, TrackKind } from "#core/media/tracks";
 import type { Audience } from "#core/access/access";
 import type { LayoutEvent } from "#core/layout/layout";
 import type { Recipe } from "#core/recipe/recipe";
-import { DataTypes, type CreationOptional, type InferAttributes, type InferCreationAttributes, type Model, type ModelStatic, type Sequelize } from "sequelize";
+import {
+  DataTypes,
+  type CreationOptional,
+  type InferAttributes,
+  type InferCreationAttributes,
+  type Model,
+  type ModelStatic,
+  type Sequelize,
+} from "sequelize";
 
 type Row<M extends Model> = Model<InferAttributes<M>, InferCreationAttributes<M>>;
 
@@ -96,24 +104,58 @@ export function defineModels(sequelize: Sequelize): Models {
   return {
     Workspace: sequelize.define<Workspace>("workspace", { id, name: TEXT, createdAt: DATE }),
     Member: sequelize.define<Member>("member", {
-      ...{ id, workspaceId: UUID, name: TEXT, email: TEXT, passwordHash: TEXT, role: TEXT, createdAt: DATE },
+      id,
+      workspaceId: UUID,
+      name: TEXT,
+      email: TEXT,
+      passwordHash: TEXT,
+      role: TEXT,
+      createdAt: DATE,
     }),
     Session: sequelize.define<Session>("session", {
-      ...{ id: { type: BLOB, primaryKey: true }, memberId: UUID, createdAt: DATE, expiresAt: DATE },
+      id: { type: BLOB, primaryKey: true },
+      memberId: UUID,
+      createdAt: DATE,
+      expiresAt: DATE,
     }),
     Recording: sequelize.define<Recording>("recording", {
-      ...{ id, workspaceId: UUID, ownerId: UUID, title: TEXT, token: TEXT, audience: TEXT, posterKey: TEXT },
-      ...{ durationUs: BIGINT, createdAt: DATE, deletedAt: DATE },
+      id,
+      workspaceId: UUID,
+      ownerId: UUID,
+      title: TEXT,
+      token: TEXT,
+      audience: TEXT,
+      posterKey: TEXT,
+      durationUs: BIGINT,
+      createdAt: DATE,
+      deletedAt: DATE,
     }),
     Take: sequelize.define<Take>("take", {
-      ...{ id, recordingId: UUID, position: INTEGER, source: TEXT, state: TEXT, paused: BOOLEAN },
-      ...{ layout: JSONB, expected: JSONB, startedAt: DATE, heardAt: DATE },
+      id,
+      recordingId: UUID,
+      position: INTEGER,
+      source: TEXT,
+      state: TEXT,
+      paused: BOOLEAN,
+      layout: JSONB,
+      expected: JSONB,
+      startedAt: DATE,
+      heardAt: DATE,
     }),
     Track: sequelize.define<Track>("track", {
-      ...{ id, takeId: UUID, kind: TEXT, initKey: TEXT, initDigest: BLOB, init: JSONB },
+      id,
+      takeId: UUID,
+      kind: TEXT,
+      initKey: TEXT,
+      initDigest: BLOB,
+      init: JSONB,
     }),
     Revision: sequelize.define<Revision>("revision", {
-      ...{ id, recordingId: UUID, number: INTEGER, recipe: JSONB, publishedAt: DATE },
+      id,
+      recordingId: UUID,
+      number: INTEGER,
+      recipe: JSONB,
+      publishedAt: DATE,
     }),
   };
 }

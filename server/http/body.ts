@@ -16,7 +16,8 @@ export async function readBody(req: IncomingMessage, limit: number): Promise<Buf
     if (size > limit) throw tooLarge();
     parts.push(part);
   }
-  if (announced > size) throw new Problem(400, "cut-off", "The request ended before all of it had arrived. Send it again.");
+  if (announced > size)
+    throw new Problem(400, "cut-off", "The request ended before all of it had arrived. Send it again.");
   return parts.length === 1 ? parts[0]! : Buffer.concat(parts, size);
 }
 

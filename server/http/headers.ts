@@ -8,7 +8,10 @@ export function setSecurityHeaders(res: ServerResponse, { https }: { https: bool
   res.setHeader("referrer-policy", "same-origin");
   res.setHeader("cross-origin-opener-policy", "same-origin");
   res.setHeader("cross-origin-resource-policy", "same-origin");
-  res.setHeader("permissions-policy", "camera=(self), microphone=(self), display-capture=(self), clipboard-write=(self), geolocation=()");
+  res.setHeader(
+    "permissions-policy",
+    "camera=(self), microphone=(self), display-capture=(self), clipboard-write=(self), geolocation=()",
+  );
   if (https) res.setHeader("strict-transport-security", "max-age=31536000");
 }
 

@@ -14,7 +14,8 @@ export function checkOrigin(req: IncomingMessage, publicUrl: string): void {
   const origin = req.headers.origin;
   const foreign = new Problem(403, "foreign-origin", "This request came from another site and was not carried out.");
   if (typeof site === "string" && site !== "same-origin" && site !== "none") throw foreign;
-  if (origin !== undefined && origin !== new URL(publicUrl).origin && hostOf(origin) !== req.headers.host) throw foreign;
+  if (origin !== undefined && origin !== new URL(publicUrl).origin && hostOf(origin) !== req.headers.host)
+    throw foreign;
 }
 
 function hostOf(origin: string): string | null {

@@ -4,11 +4,17 @@ import type { Problem } from "./problem";
 /** Answers with JSON that nobody may cache. */
 export function sendJson(res: ServerResponse, status: number, value: unknown): void {
   const body = JSON.stringify(value);
-  res.writeHead(status, { "content-type": "application/json; charset=utf-8", "content-length": Buffer.byteLength(body), "cache-control": "no-store" });
+  res.writeHead(status, {
+    "content-type": "application/json; charset=utf-8",
+    "content-length": Buffer.byteLength(body),
+    "cache-control": "no-store",
+  });
   res.end(body);
 }
 
-/** Answers with a problem. The connection is closed when the body was not read, so that the rest is not sent in vain. */
+/**
+ * Answers with a problem. The connection is closed when the body was not read, so that the rest is not sent in vain.
+ */
 export function sendProblem(req: IncomingMessage, res: ServerResponse, problem: Problem): void {
   if (res.headersSent) return void res.destroy();
   if (!req.complete) res.setHeader("connection", "close");
@@ -36,7 +42,8 @@ export function sendBytes(
     res.writeHead(304);
     return void res.end();
   }
-  const range = req.headers["if-range"] && req.headers["if-range"] !== etag ? null : parseRange(req.headers.range, bytes.length);
+  const range =
+    req.headers["if-range"] && req.headers["if-range"] !== etag ? null : parseRange(req.headers.range, bytes.length);
   if (range === "unsatisfiable") {
     res.writeHead(416, { "content-range": `bytes */${bytes.length}` });
     return void res.end();
@@ -48,7 +55,10 @@ export function sendBytes(
 }
 
 /** One range of a `Range` header; null when there is none, or several (a server may ignore those). */
-export function parseRange(header: string | undefined, size: number): { from: number; to: number } | "unsatisfiable" | null {
+export function parseRange(
+  header: string | undefined,
+  size: number,
+): { from: number; to: number } | "unsatisfiable" | null {
   const match = /^bytes=(\d*)-(\d*)$/.exec(header?.trim() ?? "");
   if (!match || (match[1] === "" && match[2] === "")) return null;
   const [first, last] = [match[1]!, match[2]!];

@@ -19,6 +19,10 @@ describe("work done in rounds", () => {
       if (items.includes(2)) throw new Error("no");
       return items;
     }, 1);
-    expect(await Promise.allSettled([1, 2, 3].map((n) => grouped.add(n)))).toMatchObject([{ value: 1 }, { status: "rejected" }, { value: 3 }]);
+    expect(await Promise.allSettled([1, 2, 3].map((n) => grouped.add(n)))).toMatchObject([
+      { value: 1 },
+      { status: "rejected" },
+      { value: 3 },
+    ]);
   });
 });

@@ -1,5 +1,6 @@
 /**
- * Does the same work for several callers at once: while one round runs, whoever comes is gathered for the next. Alone, a caller waits for
+ * Does the same work for several callers at once: while one round runs, whoever comes is gathered for the next. Alone,
+ * a caller waits for
  * nobody; in a crowd, many share one statement and one commit.
  */
 export class Grouped<Item, Result> {

@@ -33,13 +33,20 @@ export function ingestHandler(parts: { ingest: Ingest; takes: Takes; access: Acc
   return async (req: IncomingMessage, res: ServerResponse, path: string, member: SignedIn | null): Promise<void> => {
     const [, , takeId, what = "", partText] = path.split("/");
     if (address.validate({ takeId, what: what || "-", part: partText }).error) throw notHere();
-    if (!member) throw new Problem(401, "signed-out", "You are signed out. Sign in, and what is kept on this computer will be sent.");
+    if (!member)
+      throw new Problem(
+        401,
+        "signed-out",
+        "You are signed out. Sign in, and what is kept on this computer will be sent.",
+      );
     const recording = await parts.access.byTake(takeId!);
     // Somebody else's take and a take that never was look the same.
-    if (!recording || !may(member, "feed", recording)) throw new Problem(404, "no-such-take", "There is no such take of yours.");
+    if (!recording || !may(member, "feed", recording))
+      throw new Problem(404, "no-such-take", "There is no such take of yours.");
 
     if (what === "") {
-      if (req.method === "GET") return sendJson(res, 200, { ...(await parts.takes.state(takeId!)), stored: await parts.takes.stored(takeId!) });
+      if (req.method === "GET")
+        return sendJson(res, 200, { ...(await parts.takes.state(takeId!)), stored: await parts.takes.stored(takeId!) });
       if (req.method === "DELETE") {
         await parts.takes.discard(takeId!);
         return sendJson(res, 200, { state: "deleted" });
@@ -50,9 +57,15 @@ export function ingestHandler(parts: { ingest: Ingest; takes: Takes; access: Acc
       await parts.takes.note(takeId!, await readJson(req, noteForm));
       return sendJson(res, 200, {});
     }
-    if (what === "finish") return sendJson(res, 200, await parts.takes.finish(takeId!, await readJson(req, finishForm)));
+    if (what === "finish")
+      return sendJson(res, 200, await parts.takes.finish(takeId!, await readJson(req, finishForm)));
 
-    if (!(TRACK_KINDS as readonly string[]).includes(what)) throw new Problem(404, "unknown-track", `There is no track called ${JSON.stringify(what)}; ${TRACK_KINDS.join(", ")} are known.`);
+    if (!(TRACK_KINDS as readonly string[]).includes(what))
+      throw new Problem(
+        404,
+        "unknown-track",
+        `There is no track called ${JSON.stringify(what)}; ${TRACK_KINDS.join(", ")} are known.`,
+      );
     const kind = what as TrackKind;
     const { value, error } = part.validate(partText) as { value: "init" | number; error?: Error };
     if (error || partText === undefined) throw notHere();
@@ -60,7 +73,9 @@ export function ingestHandler(parts: { ingest: Ingest; takes: Takes; access: Acc
     const body = await readBody(req, SEGMENT_MAX_BYTES);
     const digest = await checkDigest(body, announced);
     const result =
-      value === "init" ? await parts.ingest.putInit(takeId!, kind, body, digest) : await parts.ingest.putSegment(takeId!, kind, value, body, digest);
+      value === "init"
+        ? await parts.ingest.putInit(takeId!, kind, body, digest)
+        : await parts.ingest.putSegment(takeId!, kind, value, body, digest);
     sendJson(res, result === "created" ? 201 : 200, { result });
   };
 }

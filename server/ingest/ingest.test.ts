@@ -17,7 +17,13 @@ beforeAll(async () => {
   runtime = await freshRuntime(inject("databaseUrl"));
   orla = await newMember(runtime);
   other = await newMember(runtime, "Somebody Else");
-  server = await serve(runtime, new Map([["orla", orla], ["other", other]]));
+  server = await serve(
+    runtime,
+    new Map([
+      ["orla", orla],
+      ["other", other],
+    ]),
+  );
 });
 afterAll(async () => {
   await server.close();
@@ -25,21 +31,42 @@ afterAll(async () => {
 });
 
 const start = () => runtime.takes.start(orla, { source: "screen", title: "Pane schedule", audience: "owner" });
-async function put(take: StartedTake, path: string, body: Uint8Array | string, more: { person?: string; digest?: string; method?: string } = {}) {
+async function put(
+  take: StartedTake,
+  path: string,
+  body: Uint8Array | string,
+  more: { person?: string; digest?: string; method?: string } = {},
+) {
   const bytes = typeof body === "string" ? Buffer.from(body) : body;
   const answer = await fetch(`${server.base}/ingest/${take.takeId}/${path}`, {
     method: more.method ?? "PUT",
     body: bytes as BodyInit,
     headers: { "x-person": more.person ?? "orla", "content-digest": more.digest ?? contentDigest(bytes) },
   });
-  return { status: answer.status, ...((await answer.json()) as { error?: string; result?: string; state?: string; missing?: number; stored?: unknown }) };
+  return {
+    status: answer.status,
+    ...((await answer.json()) as {
+      error?: string;
+      result?: string;
+      state?: string;
+      missing?: number;
+      stored?: unknown;
+    }),
+  };
 }
 const rows = async (take: StartedTake) =>
-  (await runtime.db.rows<{ n: number }>("select count(*)::int as n from segments s join tracks k on k.id = s.track_id where k.take_id = $1", [take.takeId]))[0]!.n;
+  (
+    await runtime.db.rows<{ n: number }>(
+      "select count(*)::int as n from segments s join tracks k on k.id = s.track_id where k.take_id = $1",
+      [take.takeId],
+    )
+  )[0]!.n;
 const files = (take: StartedTake) => {
   const root = runtime.settings.storageUrl.replace("file:", "");
   try {
-    return readdirSync(join(root, "takes", take.takeId), { recursive: true }).filter((f) => /\.m(4s|p4)$/.test(String(f))).length;
+    return readdirSync(join(root, "takes", take.takeId), { recursive: true }).filter((f) =>
+      /\.m(4s|p4)$/.test(String(f)),
+    ).length;
   } catch {
     return 0;
   }
@@ -60,10 +87,19 @@ describe("segments coming in", () => {
     const take = await start();
     await put(take, "screen/init", init);
     await put(take, "screen/3", segments[2]!);
-    expect(await put(take, "finish", JSON.stringify({ expected: { screen: 3 }, layout: [] }))).toMatchObject({ state: "uploading", missing: 2 });
+    expect(await put(take, "finish", JSON.stringify({ expected: { screen: 3 }, layout: [] }))).toMatchObject({
+      state: "uploading",
+      missing: 2,
+    });
     await Promise.all([put(take, "screen/1", segments[0]!), put(take, "screen/2", segments[1]!)]);
-    expect(await put(take, "finish", JSON.stringify({ expected: { screen: 3 }, layout: [] }))).toMatchObject({ state: "complete", missing: 0 });
-    const [recording] = await runtime.db.rows<{ us: string }>("select duration_us as us from recordings where id = $1", [take.recordingId]);
+    expect(await put(take, "finish", JSON.stringify({ expected: { screen: 3 }, layout: [] }))).toMatchObject({
+      state: "complete",
+      missing: 0,
+    });
+    const [recording] = await runtime.db.rows<{ us: string }>(
+      "select duration_us as us from recordings where id = $1",
+      [take.recordingId],
+    );
     expect(Number(recording!.us)).toBe(6_000_000);
     expect(await put(take, "screen/4", segments[3]!)).toMatchObject({ status: 409, error: "take-closed" });
     expect(await put(take, "screen/2", segments[1]!)).toMatchObject({ status: 200, result: "known" });
@@ -105,8 +141,25 @@ describe("what is refused, with nothing stored", () => {
     ["a guest", "screen/1", segments[0]!, { person: "nobody" }, 401, "signed-out"],
     ["another method", "screen/1", segments[0]!, { method: "POST" }, 405, "wrong-method"],
     ["an end that is not JSON", "finish", "{", {}, 400, "not-json"],
-    ["an end with a made-up track", "finish", JSON.stringify({ expected: { hologram: 1 }, layout: [] }), {}, 422, "not-valid"],
-    ["a layout that runs backwards", "note", JSON.stringify({ paused: false, layout: [5, 3].map((at) => ({ at, corner: "top-left", size: "small", shown: true })) }), {}, 422, "not-valid"],
+    [
+      "an end with a made-up track",
+      "finish",
+      JSON.stringify({ expected: { hologram: 1 }, layout: [] }),
+      {},
+      422,
+      "not-valid",
+    ],
+    [
+      "a layout that runs backwards",
+      "note",
+      JSON.stringify({
+        paused: false,
+        layout: [5, 3].map((at) => ({ at, corner: "top-left", size: "small", shown: true })),
+      }),
+      {},
+      422,
+      "not-valid",
+    ],
   ] as const)("%s", async (_, path, body, more, status, error) => {
     const take = await start();
     await put(take, "screen/init", init);
@@ -120,7 +173,15 @@ describe("what is refused, with nothing stored", () => {
     const large = Buffer.alloc(16 * 1024 * 1024 + 1);
     const digest = contentDigest(large);
     const send = (body: BodyInit, more: object = {}) =>
-      fetch(`${server.base}/ingest/${take.takeId}/screen/1`, { method: "PUT", body, headers: { "x-person": "orla", "content-digest": digest }, ...more }).then((a) => a.status, () => 413);
+      fetch(`${server.base}/ingest/${take.takeId}/screen/1`, {
+        method: "PUT",
+        body,
+        headers: { "x-person": "orla", "content-digest": digest },
+        ...more,
+      }).then(
+        (a) => a.status,
+        () => 413,
+      );
     expect(await send(large)).toBe(413);
     const stream = new ReadableStream({ start: (c) => (c.enqueue(large), c.close()) });
     expect(await send(stream, { duplex: "half" })).toBe(413);
@@ -128,7 +189,9 @@ describe("what is refused, with nothing stored", () => {
   });
 
   it("a take that was never started", async () => {
-    expect(await put({ takeId: "6ff2f1c4-0000-4000-8000-000000000000" } as StartedTake, "screen/1", segments[0]!)).toMatchObject({ status: 404, error: "no-such-take" });
+    expect(
+      await put({ takeId: "6ff2f1c4-0000-4000-8000-000000000000" } as StartedTake, "screen/1", segments[0]!),
+    ).toMatchObject({ status: 404, error: "no-such-take" });
     expect(await put({ takeId: "../../etc" } as StartedTake, "screen/1", segments[0]!)).toMatchObject({ status: 404 });
   });
 });

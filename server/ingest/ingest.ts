@@ -38,7 +38,8 @@ const ROWS_AT_ONCE = 64;
 const LONGEST_US = 30 * SECOND;
 
 /**
- * Takes in the init and media segments of takes. Everything is checked first, then the bytes are made durable, then the row
+ * Takes in the init and media segments of takes. Everything is checked first, then the bytes are made durable, then the
+ * row
  * is committed, and only then is it acknowledged. Asking again with the same bytes is always fine.
  */
 export class Ingest {
@@ -55,7 +56,8 @@ export class Ingest {
 
   async putInit(takeId: string, kind: TrackKind, bytes: Buffer, digest: Buffer): Promise<PutResult> {
     const init = understood(() => readInit(bytes));
-    if ((init.type === "video") !== isPicture(kind)) throw new Problem(422, "wrong-kind", `A ${kind} track cannot be ${init.type}.`);
+    if ((init.type === "video") !== isPicture(kind))
+      throw new Problem(422, "wrong-kind", `A ${kind} track cannot be ${init.type}.`);
     const track = await this.#track(takeId, kind);
     if (track) return sameOr(track.digest, digest, `The ${kind} track of this take has another init segment already.`);
     await this.#requireOpen(takeId);
@@ -78,21 +80,37 @@ export class Ingest {
     const track = await this.#track(takeId, kind);
     if (!track) throw new Problem(409, "no-init", `Send the init segment of the ${kind} track first.`);
     const info = understood(() => readSegment(bytes, track.init));
-    if (isPicture(kind) && !info.startsWithKeyFrame) throw new Problem(422, "no-key-frame", "A picture segment starts with a key frame.");
+    if (isPicture(kind) && !info.startsWithKeyFrame)
+      throw new Problem(422, "no-key-frame", "A picture segment starts with a key frame.");
     const micros = (ticks: number) => Math.round((ticks * SECOND) / track.init.timescale);
     const start = micros(info.start);
     const duration = micros(info.start + info.duration) - start;
-    if (duration <= 0 || duration > LONGEST_US) throw new Problem(422, "wrong-length", "A segment is longer than 0 and at most 30 seconds.");
+    if (duration <= 0 || duration > LONGEST_US)
+      throw new Problem(422, "wrong-length", "A segment is longer than 0 and at most 30 seconds.");
 
     const key = `takes/${takeId}/${kind}/${number}-${short(digest)}.m4s`;
     await this.#store(key, bytes);
-    const inserted = await this.#rows.add({ takeId, kind, trackId: track.id, number, start, duration, frames: info.frames, size: bytes.length, digest, key });
+    const inserted = await this.#rows.add({
+      takeId,
+      kind,
+      trackId: track.id,
+      number,
+      start,
+      duration,
+      frames: info.frames,
+      size: bytes.length,
+      digest,
+      key,
+    });
     if (!inserted) return this.#whyNot(track.id, number, digest, key);
     if (number === 1 && isPicture(kind)) await this.pictureArrived(takeId);
     return "created";
   }
 
-  /** One statement decides on each row: open take, number within what was announced, and not there yet. @returns which were taken */
+  /**
+   * One statement decides on each row: open take, number within what was announced, and not there yet.
+   * @returns which were taken
+   */
   async #insert(rows: StoredSegment[]): Promise<boolean[]> {
     const column = <K extends keyof StoredSegment>(name: K) => rows.map((row) => row[name]);
     const inserted = await this.db.rows<{ key: string }>(
@@ -104,8 +122,16 @@ export class Ingest {
         where t.state <> 'complete' and (s.number <= (t.expected ->> s.kind)::int or t.expected is null)
        on conflict (track_id, number) do nothing returning key`,
       [
-        ...[column("takeId"), column("kind"), column("trackId"), column("number"), column("start"), column("duration")],
-        ...[column("frames"), column("size"), column("digest"), column("key")],
+        column("takeId"),
+        column("kind"),
+        column("trackId"),
+        column("number"),
+        column("start"),
+        column("duration"),
+        column("frames"),
+        column("size"),
+        column("digest"),
+        column("key"),
       ],
     );
     const taken = new Set(inserted.map((row) => row.key));
@@ -116,7 +142,10 @@ export class Ingest {
 
   /** The row was not taken: it is there already, another one is, or the take is closed. */
   async #whyNot(trackId: string, number: number, digest: Buffer, key: string): Promise<PutResult> {
-    const [row] = await this.db.rows<{ digest: Buffer; key: string }>("select digest, key from segments where track_id = $1 and number = $2", [trackId, number]);
+    const [row] = await this.db.rows<{ digest: Buffer; key: string }>(
+      "select digest, key from segments where track_id = $1 and number = $2",
+      [trackId, number],
+    );
     if (row?.key !== key) await this.storage.remove(key);
     if (!row) throw closed();
     return sameOr(row.digest, digest, `Segment ${number} of this track is here already with other bytes.`);
@@ -142,7 +171,12 @@ export class Ingest {
     try {
       await this.storage.put(key, bytes);
     } catch (cause) {
-      if (cause instanceof StorageFull) throw new Problem(507, "storage-full", "The server's disk is full. Your recording is kept on this computer and will be sent later.");
+      if (cause instanceof StorageFull)
+        throw new Problem(
+          507,
+          "storage-full",
+          "The server's disk is full. Your recording is kept on this computer and will be sent later.",
+        );
       throw cause;
     }
   }
@@ -152,7 +186,8 @@ function understood<T>(read: () => T): T {
   try {
     return read();
   } catch (cause) {
-    if (cause instanceof MediaError) throw new Problem(422, "not-a-segment", `${cause.message[0]!.toUpperCase()}${cause.message.slice(1)}.`);
+    if (cause instanceof MediaError)
+      throw new Problem(422, "not-a-segment", `${cause.message[0]!.toUpperCase()}${cause.message.slice(1)}.`);
     throw cause;
   }
 }

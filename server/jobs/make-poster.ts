@@ -33,7 +33,13 @@ interface PictureTrack {
  * Does nothing when there is a poster, or no picture at all.
  */
 export async function makePoster(db: Database, storage: Storage, takeId: string): Promise<void> {
-  const [take] = await db.rows<{ recordingId: string; source: TakeSource; state: string; layout: LayoutEvent[]; posterKey: string | null }>(
+  const [take] = await db.rows<{
+    recordingId: string;
+    source: TakeSource;
+    state: string;
+    layout: LayoutEvent[];
+    posterKey: string | null;
+  }>(
     `select t.recording_id as "recordingId", t.source, t.state, t.layout, r.poster_key as "posterKey"
        from takes t join recordings r on r.id = t.recording_id where t.id = $1`,
     [takeId],
@@ -60,7 +66,10 @@ export async function makePoster(db: Database, storage: Storage, takeId: string)
     const jpeg = await compose(found.picture, face, (frame) => insetRect(frame, inset));
     const key = `posters/${take.recordingId}/${createHash("sha256").update(jpeg).digest("hex").slice(0, 16)}.jpg`;
     await storage.put(key, jpeg);
-    await db.rows("update recordings set poster_key = $2 where id = $1 and poster_key is null returning id", [take.recordingId, key]);
+    await db.rows("update recordings set poster_key = $2 where id = $1 and poster_key is null returning id", [
+      take.recordingId,
+      key,
+    ]);
   } finally {
     await rm(dir, { recursive: true });
   }
@@ -80,8 +89,17 @@ async function firstPicture(db: Database, storage: Storage, dir: string, track: 
 }
 
 /** The first frame of a segment, as PNG; null when the segment is not here. */
-async function pictureAt(db: Database, storage: Storage, dir: string, track: PictureTrack, number: number): Promise<Buffer | null> {
-  const [row] = await db.rows<{ key: string }>("select key from segments where track_id = $1 and number = $2", [track.id, number]);
+async function pictureAt(
+  db: Database,
+  storage: Storage,
+  dir: string,
+  track: PictureTrack,
+  number: number,
+): Promise<Buffer | null> {
+  const [row] = await db.rows<{ key: string }>("select key from segments where track_id = $1 and number = $2", [
+    track.id,
+    number,
+  ]);
   if (!row) return null;
   const input = join(dir, `${track.kind}-${number}.mp4`);
   const output = join(dir, `${track.kind}-${number}.png`);
@@ -96,13 +114,22 @@ export async function isBlank(picture: Buffer): Promise<boolean> {
   return channels.every((c) => c.stdev < BLANK_SPREAD);
 }
 
-async function compose(picture: Buffer, face: Buffer | null, place: (frame: { width: number; height: number }) => ReturnType<typeof insetRect>): Promise<Buffer> {
+async function compose(
+  picture: Buffer,
+  face: Buffer | null,
+  place: (frame: { width: number; height: number }) => ReturnType<typeof insetRect>,
+): Promise<Buffer> {
   const base = sharp(picture).resize({ width: WIDTH, withoutEnlargement: true });
   const { data, info } = await base.png().toBuffer({ resolveWithObject: true });
   const overlays: OverlayOptions[] = [];
   if (face) {
     const rect = place(info);
-    const [left, top, width, height] = [rect.x, rect.y, rect.width, rect.height].map(Math.round) as [number, number, number, number];
+    const [left, top, width, height] = [rect.x, rect.y, rect.width, rect.height].map(Math.round) as [
+      number,
+      number,
+      number,
+      number,
+    ];
     overlays.push({ input: await arched(face, width, height), left, top });
   }
   return sharp(data).composite(overlays).jpeg({ quality: 82 }).toBuffer();
@@ -115,7 +142,12 @@ async function arched(picture: Buffer, width: number, height: number): Promise<B
   const r = width / 2;
   const mask = `<svg width="${width}" height="${height}"><path d="M0 ${height}V${r}A${r} ${r} 0 0 1 ${width} ${r}V${height}Z"/></svg>`;
   return sharp(picture)
-    .extract({ left: Math.round(crop.x), top: Math.round(crop.y), width: Math.floor(crop.width), height: Math.floor(crop.height) })
+    .extract({
+      left: Math.round(crop.x),
+      top: Math.round(crop.y),
+      width: Math.floor(crop.width),
+      height: Math.floor(crop.height),
+    })
     .resize(width, height, { fit: "fill" })
     .ensureAlpha()
     .composite([{ input: Buffer.from(mask), blend: "dest-in" }])

@@ -13,13 +13,18 @@ export interface NewEvent {
 }
 
 /**
- * The log of what has happened at each recording. A change and its event are one transaction, and transactions of one recording
- * stand in line: so the numbers of its events come in the order in which they can be seen, and a page that has read up to a number has missed nothing.
+ * The log of what has happened at each recording. A change and its event are one transaction, and transactions of one
+ * recording
+ * stand in line: so the numbers of its events come in the order in which they can be seen, and a page that has read up
+ * to a number has missed nothing.
  */
 export class Events {
   constructor(private readonly db: Database) {}
 
-  async within<T>(recordingId: string, change: (transaction: Transaction) => Promise<{ result: T; events: NewEvent[] }>): Promise<T> {
+  async within<T>(
+    recordingId: string,
+    change: (transaction: Transaction) => Promise<{ result: T; events: NewEvent[] }>,
+  ): Promise<T> {
     return this.db.sequelize.transaction(async (transaction) => {
       await this.db.rows("select pg_advisory_xact_lock(hashtextextended($1, 0))", [recordingId], transaction);
       const { result, events } = await change(transaction);
@@ -36,9 +41,14 @@ export class Events {
     });
   }
 
-  /** The number of the newest event. Read it before what a page shows: what is both shown and told again does no harm. */
+  /**
+   * The number of the newest event. Read it before what a page shows: what is both shown and told again does no harm.
+   */
   async newest(recordingId: string): Promise<number> {
-    const [row] = await this.db.rows<{ id: string | null }>("select max(id) as id from events where recording_id = $1", [recordingId]);
+    const [row] = await this.db.rows<{ id: string | null }>(
+      "select max(id) as id from events where recording_id = $1",
+      [recordingId],
+    );
     return Number(row?.id ?? 0);
   }
 }

@@ -10,7 +10,8 @@ const NEWS = "/news";
 export const isEventsPath = (path: string) => path === NEWS || PATTERN.test(path);
 
 /**
- * `GET /w/<token>/events?after=<number>`: what happens at a recording, as it happens. A browser that comes back says the last number itself.
+ * `GET /w/<token>/events?after=<number>`: what happens at a recording, as it happens. A browser that comes back says
+ * the last number itself.
  * `GET /news`: that something has changed for the member who is signed in.
  */
 export function eventsHandler(parts: { access: AccessFacts; viewers: Viewers; streams: Streams }) {
@@ -24,7 +25,8 @@ export function eventsHandler(parts: { access: AccessFacts; viewers: Viewers; st
     const viewer = await parts.viewers.find(recording, who);
     if (!viewer) throw new Problem(403, "not-opened", "Open the recording's page in this browser first.");
     const after = Number(req.headers["last-event-id"] ?? new URL(req.url!, "http://x").searchParams.get("after") ?? 0);
-    if (!Number.isSafeInteger(after) || after < 0) throw new Problem(400, "not-valid", "This is no number of an event.");
+    if (!Number.isSafeInteger(after) || after < 0)
+      throw new Problem(400, "not-valid", "This is no number of an event.");
     await parts.streams.open(recording.id, viewer, after, res);
   };
 }

@@ -39,7 +39,17 @@ async function listen(runtime: Runtime, path: string, who: Who, lastEventId?: nu
   });
   await new Promise<void>((done) => server.listen(0, "127.0.0.1", done));
   const { port } = server.address() as { port: number };
-  const answer = await new Promise<IncomingMessage>((done) => request({ port, host: "127.0.0.1", path, headers: lastEventId === undefined ? {} : { "last-event-id": String(lastEventId) } }, done).end());
+  const answer = await new Promise<IncomingMessage>((done) =>
+    request(
+      {
+        port,
+        host: "127.0.0.1",
+        path,
+        headers: lastEventId === undefined ? {} : { "last-event-id": String(lastEventId) },
+      },
+      done,
+    ).end(),
+  );
   const told: (Told & { number: number | null })[] = [];
   let rest = "";
   answer.setEncoding("utf8").on("data", (part: string) => {
@@ -47,7 +57,8 @@ async function listen(runtime: Runtime, path: string, who: Who, lastEventId?: nu
     rest = messages.pop()!;
     for (const m of messages) {
       const data = /^data: (.*)$/m.exec(m)?.[1];
-      if (data) told.push({ ...(JSON.parse(data) as Told), number: Number(/^id: (\d+)$/m.exec(m)?.[1] ?? Number.NaN) || null });
+      if (data)
+        told.push({ ...(JSON.parse(data) as Told), number: Number(/^id: (\d+)$/m.exec(m)?.[1] ?? Number.NaN) || null });
     }
   });
   const close = () => {
@@ -79,7 +90,9 @@ describe("live events", () => {
     await expect.poll(() => bodies(toTom.told).at(-1)).toBe("Why here?");
     await expect.poll(() => toTom.told.some((t) => t.kind === "reaction" && t.reaction === null)).toBe(true);
     expect(toTom.told.some((t) => t.kind === "people")).toBe(false);
-    await expect.poll(() => toSender.told.map((t) => t.kind)).toEqual(expect.arrayContaining(["comment", "people", "reaction", "watching"]));
+    await expect
+      .poll(() => toSender.told.map((t) => t.kind))
+      .toEqual(expect.arrayContaining(["comment", "people", "reaction", "watching"]));
     const numbers = toTom.told.map((t) => t.number).filter((n) => n !== null);
     expect(numbers).toEqual([...numbers].sort((a, b) => a - b));
     expect(new Set(numbers).size).toBe(numbers.length);
@@ -96,7 +109,12 @@ describe("live events", () => {
     first.close();
     await say("2");
     await say("3");
-    const second = await listen(two, `/w/${recording.token}/events`, tom.who, first.told.findLast((t) => t.number !== null)!.number!);
+    const second = await listen(
+      two,
+      `/w/${recording.token}/events`,
+      tom.who,
+      first.told.findLast((t) => t.number !== null)!.number!,
+    );
     await expect.poll(() => bodies(second.told)).toEqual(["2", "3"]);
     await say("4");
     await expect.poll(() => bodies(second.told)).toEqual(["2", "3", "4"]);
@@ -104,9 +122,17 @@ describe("live events", () => {
 
   it("of many who speak at once come to everybody, in order", async () => {
     const recording = await sharedRecording(one, orla);
-    const people = await Promise.all(Array.from({ length: 6 }, (_, i) => new Browser(i % 2 ? one : two, recording).as(`P${i}`)));
-    const streams = await Promise.all(people.map((p, i) => listen(i % 2 ? two : one, `/w/${recording.token}/events?after=0`, p.who)));
-    await Promise.all(people.flatMap((p, i) => Array.from({ length: 5 }, (_, n) => p.say({ do: "comment", body: `${i} ${n}`, at: S, until: null }))));
+    const people = await Promise.all(
+      Array.from({ length: 6 }, (_, i) => new Browser(i % 2 ? one : two, recording).as(`P${i}`)),
+    );
+    const streams = await Promise.all(
+      people.map((p, i) => listen(i % 2 ? two : one, `/w/${recording.token}/events?after=0`, p.who)),
+    );
+    await Promise.all(
+      people.flatMap((p, i) =>
+        Array.from({ length: 5 }, (_, n) => p.say({ do: "comment", body: `${i} ${n}`, at: S, until: null })),
+      ),
+    );
     for (const { told } of streams) await expect.poll(() => new Set(bodies(told)).size, { timeout: 10_000 }).toBe(30);
   });
 
@@ -149,7 +175,10 @@ describe("live events", () => {
   it("too much missed, the page is told to load anew", async () => {
     const recording = await sharedRecording(one, orla);
     const ida = await new Browser(one, recording).as("Ida");
-    await one.db.rows("insert into events (recording_id, kind) select $1, 'ask' from generate_series(1, 700) returning id", [recording.id]);
+    await one.db.rows(
+      "insert into events (recording_id, kind) select $1, 'ask' from generate_series(1, 700) returning id",
+      [recording.id],
+    );
     const stream = await listen(one, `/w/${recording.token}/events?after=0`, ida.who);
     await expect.poll(() => stream.told.some((t) => t.kind === "again")).toBe(true);
     await ida.say({ do: "comment", body: "After", at: S, until: null });

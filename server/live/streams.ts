@@ -11,7 +11,8 @@ import type { Channel } from "./channel";
 import type { EventKind } from "./events";
 
 /**
- * What a page is told. A comment or reaction comes as it is now; null when it was taken back. Being told the same twice changes nothing.
+ * What a page is told. A comment or reaction comes as it is now; null when it was taken back. Being told the same twice
+ * changes nothing.
  * `again`: too much was missed, the page has to be loaded anew.
  */
 export type Told =
@@ -88,7 +89,11 @@ export class Streams {
     hub.streams.add(stream);
     res.once("close", () => this.#guard(this.#closed(recordingId, stream)));
     this.#pump(recordingId);
-    await this.db.rows("insert into open_pages (id, recording_id, viewer_id) values ($1, $2, $3) returning id", [stream.id, recordingId, viewer.id]);
+    await this.db.rows("insert into open_pages (id, recording_id, viewer_id) values ($1, $2, $3) returning id", [
+      stream.id,
+      recordingId,
+      viewer.id,
+    ]);
     await this.channel.tell({ topic: "pages", id: recordingId });
   }
 
@@ -139,7 +144,10 @@ export class Streams {
     for (const stream of this.#hubs.get(recordingId)?.streams ?? []) stream.res.end();
   }
 
-  /** Tells every page of a recording what it was not told yet. One round at a time; news that comes meanwhile makes one more. */
+  /**
+   * Tells every page of a recording what it was not told yet. One round at a time; news that comes meanwhile makes one
+   * more.
+   */
   #pump(recordingId: string): void {
     const hub = this.#hubs.get(recordingId);
     if (!hub) return;
@@ -161,11 +169,15 @@ export class Streams {
   async #round(recordingId: string, hub: Hub): Promise<void> {
     const streams = [...hub.streams];
     const from = Math.min(...streams.map((s) => s.told));
-    const rows = await this.db.rows<EventRow>(`select id, kind, subject, sender_only as "senderOnly" from events where recording_id = $1 and id > $2 order by id limit ${MOST_MISSED + 1}`, [recordingId, from]);
+    const rows = await this.db.rows<EventRow>(
+      `select id, kind, subject, sender_only as "senderOnly" from events where recording_id = $1 and id > $2 order by id limit ${MOST_MISSED + 1}`,
+      [recordingId, from],
+    );
     if (rows.length === 0) return;
     const newest = Number(rows.at(-1)!.id);
     if (rows.length > MOST_MISSED) {
-      // Those who are that far behind load the page anew; it will show all of this. The others are told in the next round.
+      // Those who are that far behind load the page anew; it will show all of this. The others are told in the next
+      // round.
       for (const s of streams.filter((s) => s.told < newest)) {
         s.res.write(words({ kind: "again" }, newest));
         s.told = newest;
@@ -175,33 +187,52 @@ export class Streams {
     }
     const told = await this.#words(recordingId, rows);
     for (const s of streams) {
-      for (const { id, senderOnly, text } of told) if (id > s.told && (!senderOnly || s.viewer.isSender)) s.res.write(text);
+      for (const { id, senderOnly, text } of told)
+        if (id > s.told && (!senderOnly || s.viewer.isSender)) s.res.write(text);
       s.told = Math.max(s.told, newest);
     }
   }
 
-  /** The text of each event, with what it is about as it is now. Of several about the same thing the last says it all. */
+  /**
+   * The text of each event, with what it is about as it is now. Of several about the same thing the last says it all.
+   */
   async #words(recordingId: string, rows: EventRow[]): Promise<{ id: number; senderOnly: boolean; text: string }[]> {
-    const last = [...new Map(rows.map((row) => [`${row.kind === "answer" ? "viewer" : row.kind} ${row.subject}`, row])).values()];
-    const subjects = (kind: EventKind) => last.flatMap((row) => (row.kind === kind && row.subject ? [row.subject] : []));
+    const last = [
+      ...new Map(rows.map((row) => [`${row.kind === "answer" ? "viewer" : row.kind} ${row.subject}`, row])).values(),
+    ];
+    const subjects = (kind: EventKind) =>
+      last.flatMap((row) => (row.kind === kind && row.subject ? [row.subject] : []));
     const [comments, reactions, [ask]] = await Promise.all([
-      this.#some<ShownComment>(`select ${COMMENT_COLUMNS} from ${COMMENT_TABLES} where c.id = any($1::uuid[])`, subjects("comment")),
-      this.#some<ShownReaction>(`select ${REACTION_COLUMNS} from ${REACTION_TABLES} where x.id = any($1::uuid[])`, subjects("reaction")),
-      last.some((row) => row.kind === "ask") ? this.db.rows<Ask>(`select ${ASK_COLUMNS} from asks a where a.recording_id = $1`, [recordingId]) : [],
+      this.#some<ShownComment>(
+        `select ${COMMENT_COLUMNS} from ${COMMENT_TABLES} where c.id = any($1::uuid[])`,
+        subjects("comment"),
+      ),
+      this.#some<ShownReaction>(
+        `select ${REACTION_COLUMNS} from ${REACTION_TABLES} where x.id = any($1::uuid[])`,
+        subjects("reaction"),
+      ),
+      last.some((row) => row.kind === "ask")
+        ? this.db.rows<Ask>(`select ${ASK_COLUMNS} from asks a where a.recording_id = $1`, [recordingId])
+        : [],
     ]);
     const told = ({ kind, subject }: EventRow): Told => {
       if (kind === "comment") return { kind, id: subject!, comment: comments.find((c) => c.id === subject) ?? null };
       if (kind === "reaction") return { kind, id: subject!, reaction: reactions.find((r) => r.id === subject) ?? null };
       return kind === "ask" ? { kind, ask: ask ?? NOTHING_ASKED } : { kind: "people" };
     };
-    return last.sort((a, b) => Number(a.id) - Number(b.id)).map((row) => ({ id: Number(row.id), senderOnly: row.senderOnly, text: words(told(row), Number(row.id)) }));
+    return last
+      .sort((a, b) => Number(a.id) - Number(b.id))
+      .map((row) => ({ id: Number(row.id), senderOnly: row.senderOnly, text: words(told(row), Number(row.id)) }));
   }
 
   async #some<T extends object>(sql: string, ids: string[]): Promise<T[]> {
     return ids.length > 0 ? this.db.rows<T>(sql, [ids]) : [];
   }
 
-  /** Tells the sender's pages how many others have the page open, a little later, once for all who come and go meanwhile. */
+  /**
+   * Tells the sender's pages how many others have the page open, a little later, once for all who come and go
+   * meanwhile.
+   */
   #tellWatching(recordingId: string): void {
     const hub = this.#hubs.get(recordingId);
     if (!hub || hub.watching || ![...hub.streams].some((s) => s.viewer.isSender)) return;
@@ -220,7 +251,10 @@ export class Streams {
     for (const s of hub.streams) if (s.viewer.isSender) send(s, { kind: "watching", count: row!.count });
   }
 
-  /** Says that this process's pages are still open, keeps their connections from being closed as idle, and forgets those of processes that died. */
+  /**
+   * Says that this process's pages are still open, keeps their connections from being closed as idle, and forgets those
+   * of processes that died.
+   */
   async #renewAll(): Promise<void> {
     const ids: string[] = [];
     for (const [id, hub] of this.#hubs) {
@@ -231,8 +265,11 @@ export class Streams {
       this.#tellWatching(id);
     }
     for (const all of this.#news.values()) for (const res of all) res.write(":\n\n");
-    if (ids.length > 0) await this.db.rows("update open_pages set renewed_at = now() where id = any($1::uuid[]) returning id", [ids]);
-    await this.db.rows(`delete from open_pages where renewed_at < now() - make_interval(secs => ${2 * STALE_SECONDS}) returning id`);
+    if (ids.length > 0)
+      await this.db.rows("update open_pages set renewed_at = now() where id = any($1::uuid[]) returning id", [ids]);
+    await this.db.rows(
+      `delete from open_pages where renewed_at < now() - make_interval(secs => ${2 * STALE_SECONDS}) returning id`,
+    );
   }
 
   #guard(work: Promise<unknown>): void {

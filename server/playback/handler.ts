@@ -19,16 +19,27 @@ export const isMediaPath = (path: string) => PATTERN.test(path);
 export function mediaHandler(parts: { playback: Playback; access: AccessFacts; db: Database }) {
   return async (req: IncomingMessage, res: ServerResponse, path: string, member: SignedIn | null): Promise<void> => {
     const match = PATTERN.exec(path);
-    if (!match || (req.method !== "GET" && req.method !== "HEAD")) throw new Problem(405, "wrong-method", "This address takes GET.");
+    if (!match || (req.method !== "GET" && req.method !== "HEAD"))
+      throw new Problem(405, "wrong-method", "This address takes GET.");
     const [, token, revision, playlist, kind, name] = match;
     const recording = await parts.access.require(member, "watch", token!);
     if (playlist) {
       const text = await parts.playback.playlist(recording.id, Number(revision), playlist);
-      res.writeHead(200, { "content-type": "application/vnd.apple.mpegurl", "content-length": Buffer.byteLength(text), "cache-control": "no-cache" });
+      res.writeHead(200, {
+        "content-type": "application/vnd.apple.mpegurl",
+        "content-length": Buffer.byteLength(text),
+        "cache-control": "no-cache",
+      });
       return void res.end(req.method === "HEAD" ? undefined : text);
     }
-    const file = revision ? await parts.playback.file(recording.id, Number(revision), kind!, name!) : await posterFile(parts.db, recording.id);
+    const file = revision
+      ? await parts.playback.file(recording.id, Number(revision), kind!, name!)
+      : await posterFile(parts.db, recording.id);
     // A poster may be made again under the same address; segments are written once.
-    sendBytes(req, res, { ...file, bytes: await parts.playback.bytes(file.key), cacheControl: revision ? NEVER_CHANGES : "private, no-cache" });
+    sendBytes(req, res, {
+      ...file,
+      bytes: await parts.playback.bytes(file.key),
+      cacheControl: revision ? NEVER_CHANGES : "private, no-cache",
+    });
   };
 }

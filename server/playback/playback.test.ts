@@ -16,27 +16,48 @@ const SECONDS = 7;
 beforeAll(async () => {
   runtime = await freshRuntime(inject("databaseUrl"));
   orla = await newMember(runtime);
-  const people = new Map([["orla", orla], ["bram", await colleagueOf(runtime, orla)], ["else", await newMember(runtime, "Somebody Else")]]);
+  const people = new Map([
+    ["orla", orla],
+    ["bram", await colleagueOf(runtime, orla)],
+    ["else", await newMember(runtime, "Somebody Else")],
+  ]);
   server = await serve(runtime, people);
-  take = await feedTake(runtime, orla, "screen-camera", { screen: "screen", camera: "camera", microphone: "microphone" }, SECONDS);
+  take = await feedTake(
+    runtime,
+    orla,
+    "screen-camera",
+    { screen: "screen", camera: "camera", microphone: "microphone" },
+    SECONDS,
+  );
 });
 afterAll(async () => {
   await server.close();
   await runtime.close();
 });
 
-const get = (path: string, person = "orla", headers: Record<string, string> = {}) => fetch(`${server.base}/w/${take.token}/${path}`, { headers: { "x-person": person, ...headers } });
+const get = (path: string, person = "orla", headers: Record<string, string> = {}) =>
+  fetch(`${server.base}/w/${take.token}/${path}`, { headers: { "x-person": person, ...headers } });
 const text = async (path: string) => (await get(path)).text();
 
 describe("playlists from the database", () => {
   it("lead to every frame that was sent, and nothing else", async () => {
-    for (const [kind, what] of [["screen", "screen"], ["camera", "camera"], ["microphone", "microphone"]] as const) {
+    for (const [kind, what] of [
+      ["screen", "screen"],
+      ["camera", "camera"],
+      ["microphone", "microphone"],
+    ] as const) {
       const list = HLS.parse(await text(`r1/${kind}.m3u8`)) as HLS.types.MediaPlaylist;
       expect(list.endlist).toBe(true);
-      const parts = await Promise.all([list.segments[0]!.map!.uri!, ...list.segments.map((s) => s.uri)].map(async (uri) => new Uint8Array(await (await get(`r1/${uri}`)).arrayBuffer())));
+      const parts = await Promise.all(
+        [list.segments[0]!.map!.uri!, ...list.segments.map((s) => s.uri)].map(
+          async (uri) => new Uint8Array(await (await get(`r1/${uri}`)).arrayBuffer()),
+        ),
+      );
       // Outside check: ffprobe counts, ffmpeg decodes without a complaint.
       const made = makeTrack(what, SECONDS);
-      expect(probePackets(joinBytes(...parts)).packets).toBe(probePackets(joinBytes(made.init, ...made.segments)).packets);
+      expect(probePackets(joinBytes(...parts)).packets).toBe(
+        probePackets(joinBytes(made.init, ...made.segments)).packets,
+      );
       expect(decodeComplaints(joinBytes(...parts))).toBe("");
     }
   });
@@ -45,7 +66,10 @@ describe("playlists from the database", () => {
     const main = HLS.parse(await text("r1/main.m3u8")) as HLS.types.MasterPlaylist;
     expect(main.variants[0]).toMatchObject({ uri: "screen.m3u8", codecs: expect.stringMatching(/^avc1\..*,opus$/) });
     expect(main.variants[0]!.audio[0]!.uri).toBe("microphone.m3u8");
-    expect((HLS.parse(await text("r1/camera-layer.m3u8")) as HLS.types.MasterPlaylist).variants[0]).toMatchObject({ uri: "camera.m3u8", audio: [] });
+    expect((HLS.parse(await text("r1/camera-layer.m3u8")) as HLS.types.MasterPlaylist).variants[0]).toMatchObject({
+      uri: "camera.m3u8",
+      audio: [],
+    });
     expect((await get("r1/sound-layer.m3u8")).status).toBe(404);
     const voice = await feedTake(runtime, orla, "voice", { microphone: "microphone" }, 3);
     expect(await runtime.playback.playlist(voice.recordingId, 1, "main")).toContain('CODECS="opus"');
@@ -55,8 +79,10 @@ describe("playlists from the database", () => {
   it("grow with the take, stop at a gap, and end when it is complete", async () => {
     const { init, segments } = makeTrack("screen", SECONDS);
     const live = await runtime.takes.start(orla, { source: "screen", title: "Growing", audience: "owner" });
-    const list = async () => HLS.parse(await runtime.playback.playlist(live.recordingId, 1, "screen")) as HLS.types.MediaPlaylist;
-    const send = (n: number) => runtime.ingest.putSegment(live.takeId, "screen", n, Buffer.from(segments[n - 1]!), sha256(segments[n - 1]!));
+    const list = async () =>
+      HLS.parse(await runtime.playback.playlist(live.recordingId, 1, "screen")) as HLS.types.MediaPlaylist;
+    const send = (n: number) =>
+      runtime.ingest.putSegment(live.takeId, "screen", n, Buffer.from(segments[n - 1]!), sha256(segments[n - 1]!));
     await runtime.ingest.putInit(live.takeId, "screen", Buffer.from(init), sha256(init));
     expect(await runtime.playback.playable(live.recordingId, live.token)).toBeNull();
     await send(1);
@@ -81,14 +107,24 @@ describe("media bytes", () => {
     expect((await get("r1/screen/1.m4s", "orla", { range: "bytes=99999999-" })).status).toBe(416);
   });
 
-  it.each(["r2/screen/1.m4s", "r1/screen/99.m4s", "r1/screen/0.m4s", "r1/sound/1.m4s", "r1/screen/init.mp3", "r1/nothing.m3u8", "r1/__proto__/1.m4s"])("are not at %s", async (path) => {
+  it.each([
+    "r2/screen/1.m4s",
+    "r1/screen/99.m4s",
+    "r1/screen/0.m4s",
+    "r1/sound/1.m4s",
+    "r1/screen/init.mp3",
+    "r1/nothing.m3u8",
+    "r1/__proto__/1.m4s",
+  ])("are not at %s", async (path) => {
     expect((await get(path)).status).toBe(404);
   });
 });
 
 describe("who gets them", () => {
   const PATHS = ["r1/main.m3u8", "r1/screen.m3u8", "r1/screen/init.mp4", "r1/screen/1.m4s", "poster.jpg"];
-  const statuses = async (person: string) => [...new Set(await Promise.all(PATHS.map(async (p) => (await get(p, person)).status)))];
+  const statuses = async (person: string) => [
+    ...new Set(await Promise.all(PATHS.map(async (p) => (await get(p, person)).status))),
+  ];
 
   it("the owner alone, then everyone with the link, then nobody", async () => {
     await makePoster(runtime.db, runtime.storage, take.takeId);
@@ -108,10 +144,18 @@ describe("who gets them", () => {
 
 describe("posters", () => {
   it("know a blank picture", async () => {
-    const flat = (color: string) => sharp({ create: { width: 320, height: 180, channels: 3, background: color } }).png().toBuffer();
+    const flat = (color: string) =>
+      sharp({ create: { width: 320, height: 180, channels: 3, background: color } })
+        .png()
+        .toBuffer();
     expect(await isBlank(await flat("#000"))).toBe(true);
     expect(await isBlank(await flat("#F7F5EF"))).toBe(true);
-    const drawn = await sharp(await flat("#fff")).composite([{ input: Buffer.from('<svg width="320" height="180"><text x="20" y="90" font-size="40">Panes</text></svg>') }]).png().toBuffer();
+    const drawn = await sharp(await flat("#fff"))
+      .composite([
+        { input: Buffer.from('<svg width="320" height="180"><text x="20" y="90" font-size="40">Panes</text></svg>') },
+      ])
+      .png()
+      .toBuffer();
     expect(await isBlank(drawn)).toBe(false);
   });
 
@@ -120,8 +164,11 @@ describe("posters", () => {
     const poster = await runtime.storage.get(recording!.posterKey!);
     const { width, height } = await sharp(poster).metadata();
     expect([width, height]).toEqual([640, 360]);
-    // By core/layout for 640 × 360: 121.6 wide, 139.84 high, 10.8 from the edges. Without the camera it would be ffmpeg's testsrc2 there.
-    const pixel = async (left: number, top: number, from: Buffer) => [...(await sharp(from).extract({ left, top, width: 1, height: 1 }).removeAlpha().raw().toBuffer())];
+    // By core/layout for 640 × 360: 121.6 wide, 139.84 high, 10.8 from the edges. Without the camera it would be
+    // ffmpeg's testsrc2 there.
+    const pixel = async (left: number, top: number, from: Buffer) => [
+      ...(await sharp(from).extract({ left, top, width: 1, height: 1 }).removeAlpha().raw().toBuffer()),
+    ];
     const plain = await feedTake(runtime, orla, "screen", { screen: "screen" }, SECONDS, "Plain");
     await makePoster(runtime.db, runtime.storage, plain.takeId);
     const bare = await runtime.storage.get((await runtime.db.models.Recording.findByPk(plain.recordingId))!.posterKey!);

@@ -56,7 +56,11 @@ export class Playback {
   #revisions = new LRUCache<string, KnownRevision>({ max: 5_000, ttl: KNOWN_SECONDS * 1000 });
   #segments = new LRUCache<string, KnownSegment>({ max: 200_000 });
   /** Segments asked for over and over, as when a link has just been sent round. */
-  #bytes = new LRUCache<string, Buffer>({ maxSize: 96 * 1024 * 1024, maxEntrySize: 4 * 1024 * 1024, sizeCalculation: (b) => b.length || 1 });
+  #bytes = new LRUCache<string, Buffer>({
+    maxSize: 96 * 1024 * 1024,
+    maxEntrySize: 4 * 1024 * 1024,
+    sizeCalculation: (b) => b.length || 1,
+  });
 
   constructor(
     private readonly db: Database,
@@ -65,7 +69,14 @@ export class Playback {
 
   /** What can be played of the newest revision; null while nothing has arrived yet. */
   async playable(recordingId: string, token: string): Promise<Playable | null> {
-    const [row] = await this.db.rows<{ number: number; takeId: string; source: TakeSource; state: Playable["state"]; paused: boolean; layout: LayoutEvent[] }>(
+    const [row] = await this.db.rows<{
+      number: number;
+      takeId: string;
+      source: TakeSource;
+      state: Playable["state"];
+      paused: boolean;
+      layout: LayoutEvent[];
+    }>(
       `select v.number, t.id as "takeId", t.source, t.state, t.paused, t.layout
          from revisions v join takes t on t.id = (v.recipe -> 'kept' -> 0 ->> 'take')::uuid
         where v.recording_id = $1 order by v.number desc limit 1`,
@@ -79,15 +90,27 @@ export class Playback {
       [row.takeId],
     );
     const has = new Map(tracks.map((t) => [t.kind, t]));
-    const lead = has.get("screen") ?? (row.source === "screen-camera" ? undefined : has.get("camera")) ?? has.get("microphone");
+    const lead =
+      has.get("screen") ?? (row.source === "screen-camera" ? undefined : has.get("camera")) ?? has.get("microphone");
     if (!lead) return null;
     const base = `/w/${token}/r${row.number}`;
     const layers: Layer[] = [{ role: "main", url: `${base}/main.m3u8` }];
     if (lead.kind === "screen" && has.has("camera")) layers.push({ role: "camera", url: `${base}/camera-layer.m3u8` });
-    if (lead.kind === "screen" && has.has("sound") && has.has("microphone")) layers.push({ role: "sound", url: `${base}/sound-layer.m3u8` });
+    if (lead.kind === "screen" && has.has("sound") && has.has("microphone"))
+      layers.push({ role: "sound", url: `${base}/sound-layer.m3u8` });
     return {
-      ...{ revision: row.number, source: row.source, state: row.state, paused: row.paused, layers, layout: row.layout },
-      preload: [...layers.map((l) => l.url), ...["kind.m3u8", "kind/init.mp4", "kind/1.m4s"].flatMap((file) => tracks.map((t) => `${base}/${file.replace("kind", t.kind)}`))],
+      revision: row.number,
+      source: row.source,
+      state: row.state,
+      paused: row.paused,
+      layers,
+      layout: row.layout,
+      preload: [
+        ...layers.map((l) => l.url),
+        ...["kind.m3u8", "kind/init.mp4", "kind/1.m4s"].flatMap((file) =>
+          tracks.map((t) => `${base}/${file.replace("kind", t.kind)}`),
+        ),
+      ],
       durationUs: Math.max(...tracks.map((t) => Number(t.endUs))),
       frame: lead.init.type === "video" ? { width: lead.init.width, height: lead.init.height } : null,
     };
@@ -105,7 +128,8 @@ export class Playback {
     if (!asked) throw notFound();
     // The state first: a take that completes in between then only looks unfinished once more, never finished too early.
     const [take] = await this.db.rows<{ state: string }>("select state from takes where id = $1", [known.takeId]);
-    // As two JSON arrays in one row: an hour has 1,800 segments, and a row for each, or an array for our side to take apart, would cost most of the time.
+    // As two JSON arrays in one row: an hour has 1,800 segments, and a row for each, or an array for our side to take
+    // apart, would cost most of the time.
     const [there] = await this.db.rows<{ numbers: number[]; durations: number[] }>(
       `select coalesce(json_agg(number order by number), '[]') as numbers,
               coalesce(json_agg(duration_us order by number), '[]') as durations from segments where track_id = $1`,
@@ -115,7 +139,10 @@ export class Playback {
     const complete = take?.state === "complete";
     // While parts are still missing, what is there without a gap is shown.
     const gap = complete ? -1 : numbers.findIndex((n, i) => n !== i + 1);
-    const segments = (gap < 0 ? numbers : numbers.slice(0, gap)).map((n, i) => ({ uri: `${asked.kind}/${n}.m4s`, duration: durations[i]! }));
+    const segments = (gap < 0 ? numbers : numbers.slice(0, gap)).map((n, i) => ({
+      uri: `${asked.kind}/${n}.m4s`,
+      duration: durations[i]!,
+    }));
     return writeMediaPlaylist({ initUri: `${asked.kind}/init.mp4`, segments, complete });
   }
 
@@ -130,7 +157,10 @@ export class Playback {
     const id = `${track.id} ${number}`;
     let segment = this.#segments.get(id);
     if (!segment) {
-      [segment] = await this.db.rows<KnownSegment>("select key, digest from segments where track_id = $1 and number = $2", [track.id, Number(number)]);
+      [segment] = await this.db.rows<KnownSegment>(
+        "select key, digest from segments where track_id = $1 and number = $2",
+        [track.id, Number(number)],
+      );
       if (!segment) throw notFound();
       this.#segments.set(id, segment);
     }
@@ -157,7 +187,15 @@ export class Playback {
       if (!track) return null;
       const rate = rates.find((r) => r.id === track.id);
       const { codec, width, height, channels } = track.init;
-      return { uri: `${track.kind}.m3u8`, codec, width, height, channels, peakRate: rate?.peak ?? 1, averageRate: rate?.average ?? 1 };
+      return {
+        uri: `${track.kind}.m3u8`,
+        codec,
+        width,
+        height,
+        channels,
+        peakRate: rate?.peak ?? 1,
+        averageRate: rate?.average ?? 1,
+      };
     };
     return writeMainPlaylist(listed(picture), listed(sound));
   }

@@ -19,9 +19,17 @@ beforeAll(async () => {
 });
 afterAll(() => runtime.close());
 
-const query = (more: Partial<LibraryQuery> = {}): LibraryQuery => ({ q: "", sort: "newest", show: "kept", after: null, ...more });
-const titles = async (member: SignedIn, more: Partial<LibraryQuery> = {}) => (await runtime.library.page(member, query(more))).rows.map((r) => r.title);
-const start = (member: SignedIn, title: string) => runtime.takes.start(member, { source: "screen", title, audience: "owner" });
+const query = (more: Partial<LibraryQuery> = {}): LibraryQuery => ({
+  q: "",
+  sort: "newest",
+  show: "kept",
+  after: null,
+  ...more,
+});
+const titles = async (member: SignedIn, more: Partial<LibraryQuery> = {}) =>
+  (await runtime.library.page(member, query(more))).rows.map((r) => r.title);
+const start = (member: SignedIn, title: string) =>
+  runtime.takes.start(member, { source: "screen", title, audience: "owner" });
 
 describe("the library", () => {
   it("shows one's own, and what colleagues have shared", async () => {
@@ -44,26 +52,33 @@ describe("the library", () => {
     expect(await titles(pat, { q: "'; drop table recordings; --" })).toEqual([]);
   });
 
-  it.each(["newest", "oldest", "title", "longest"] as Sort[])("pages through 120 rows %s first without losing or doubling one", async (sort) => {
-    const many = await newMember(runtime);
-    await runtime.db.rows(
-      `with r as (insert into recordings (id, workspace_id, owner_id, title, token, duration_us, created_at)
+  it.each(["newest", "oldest", "title", "longest"] as Sort[])(
+    "pages through 120 rows %s first without losing or doubling one",
+    async (sort) => {
+      const many = await newMember(runtime);
+      await runtime.db.rows(
+        `with r as (insert into recordings (id, workspace_id, owner_id, title, token, duration_us, created_at)
          select gen_random_uuid(), $1, $2, 'Row ' || (n % 40), 'tok' || n || $3, (n % 7) * 1000000, now() - make_interval(mins => n / 3) from generate_series(1, 120) n returning id)
        insert into takes (id, recording_id, position, source, state) select gen_random_uuid(), id, 1, 'screen', 'complete' from r returning id`,
-      [many.workspaceId, many.id, many.id],
-    );
-    const seen: string[] = [];
-    let after: string | null = null;
-    do {
-      const page = await runtime.library.page(many, query({ sort, after }));
-      seen.push(...page.rows.map((r) => r.id));
-      after = page.next;
-    } while (after);
-    expect([seen.length, new Set(seen).size]).toEqual([120, 120]);
-  });
+        [many.workspaceId, many.id, many.id],
+      );
+      const seen: string[] = [];
+      let after: string | null = null;
+      do {
+        const page = await runtime.library.page(many, query({ sort, after }));
+        seen.push(...page.rows.map((r) => r.id));
+        after = page.next;
+      } while (after);
+      expect([seen.length, new Set(seen).size]).toEqual([120, 120]);
+    },
+  );
 
   it("refuses a page that was made up", async () => {
-    for (const after of ["x", Buffer.from('["a"]').toString("base64url"), Buffer.from('["a","b"]').toString("base64url")]) {
+    for (const after of [
+      "x",
+      Buffer.from('["a"]').toString("base64url"),
+      Buffer.from('["a","b"]').toString("base64url"),
+    ]) {
       await expect(runtime.library.page(orla, query({ after }))).rejects.toThrow(/page of the library/);
     }
   });
@@ -87,9 +102,14 @@ describe("the library", () => {
   it("clears out what was deleted 30 days ago, with its bytes, and nothing younger", async () => {
     const old = await feedTake(runtime, orla, "voice", { microphone: "microphone" }, 3, "Old");
     const young = await feedTake(runtime, orla, "voice", { microphone: "microphone" }, 3, "Young");
-    const [{ key } = { key: "" }] = await runtime.db.rows<{ key: string }>("select s.key from segments s join tracks k on k.id = s.track_id where k.take_id = $1", [old.takeId]);
+    const [{ key } = { key: "" }] = await runtime.db.rows<{ key: string }>(
+      "select s.key from segments s join tracks k on k.id = s.track_id where k.take_id = $1",
+      [old.takeId],
+    );
     for (const t of [old, young]) await runtime.library.delete(orla, t.recordingId);
-    await runtime.db.rows("update recordings set deleted_at = now() - interval '31 days' where id = $1 returning id", [old.recordingId]);
+    await runtime.db.rows("update recordings set deleted_at = now() - interval '31 days' where id = $1 returning id", [
+      old.recordingId,
+    ]);
     await clearDeleted(runtime.db, runtime.storage);
     expect(await titles(orla, { show: "deleted" })).toEqual(["Young"]);
     await expect(runtime.storage.get(key)).rejects.toThrow(MissingObject);
@@ -100,10 +120,22 @@ describe("where a recording stands", () => {
   const raw = { state: "recording" as const, paused: false, expected: null, stored: 4, silent: 3, durationUs: "0" };
   it.each([
     [raw, { kind: "recording", paused: false }],
-    [{ ...raw, paused: true }, { kind: "recording", paused: true }],
-    [{ ...raw, silent: 300 }, { kind: "interrupted", stored: 4, expected: null }],
-    [{ ...raw, state: "uploading" as const, expected: { screen: 6, camera: 2 } }, { kind: "uploading", stored: 4, expected: 8 }],
-    [{ ...raw, state: "uploading" as const, expected: { screen: 6 }, silent: 300 }, { kind: "interrupted", stored: 4, expected: 6 }],
+    [
+      { ...raw, paused: true },
+      { kind: "recording", paused: true },
+    ],
+    [
+      { ...raw, silent: 300 },
+      { kind: "interrupted", stored: 4, expected: null },
+    ],
+    [
+      { ...raw, state: "uploading" as const, expected: { screen: 6, camera: 2 } },
+      { kind: "uploading", stored: 4, expected: 8 },
+    ],
+    [
+      { ...raw, state: "uploading" as const, expected: { screen: 6 }, silent: 300 },
+      { kind: "interrupted", stored: 4, expected: 6 },
+    ],
     [{ ...raw, state: "complete" as const, durationUs: "5" }, { kind: "ready" }],
     [{ ...raw, state: "complete" as const }, { kind: "empty" }],
   ])("case %#", (row, state) => expect(rowState(row)).toEqual(state));

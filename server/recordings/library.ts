@@ -76,7 +76,9 @@ export interface LibraryPage {
 
 export const libraryQuery = Joi.object({
   q: Joi.string().trim().max(160).allow("").default(""),
-  sort: Joi.string().valid(...SORTS).default("newest"),
+  sort: Joi.string()
+    .valid(...SORTS)
+    .default("newest"),
   show: Joi.string().valid("kept", "deleted").default("kept"),
   after: Joi.string().max(400).default(null),
 });
@@ -166,10 +168,19 @@ export class Library {
           ${after ? `and (${by}, r.id) ${direction === "asc" ? ">" : "<"} ($5::${type}, $6::uuid)` : ""}
         order by ${by} ${direction}, r.id ${direction}
         limit $4`,
-      [member.workspaceId, member.id, query.q === "" ? "" : `%${query.q.replace(/[\\%_]/g, "\\$&")}%`, PAGE + 1, ...(after ?? [])],
+      [
+        member.workspaceId,
+        member.id,
+        query.q === "" ? "" : `%${query.q.replace(/[\\%_]/g, "\\$&")}%`,
+        PAGE + 1,
+        ...(after ?? []),
+      ],
     );
     const last = rows.length > PAGE ? rows[PAGE - 1] : undefined;
-    return { rows: rows.slice(0, PAGE).map((r) => toRow(r, member)), next: last ? writeCursor(last.position, last.id) : null };
+    return {
+      rows: rows.slice(0, PAGE).map((r) => toRow(r, member)),
+      next: last ? writeCursor(last.position, last.id) : null,
+    };
   }
 
   async details(id: string): Promise<Details> {
@@ -214,7 +225,8 @@ export class Library {
 
   async #require(member: SignedIn, deed: Deed, id: string): Promise<void> {
     const recording = await this.access.byId(id);
-    if (!recording || !may(member, deed, recording)) throw new Problem(404, "not-found", "This recording is not there any more, or not yours.");
+    if (!recording || !may(member, deed, recording))
+      throw new Problem(404, "not-found", "This recording is not there any more, or not yours.");
   }
 }
 
@@ -229,7 +241,13 @@ export async function eraseRecording(db: Database, storage: Storage, id: string)
 function toRow(raw: RawRow, member: SignedIn): LibraryRow {
   const { id, token, title, source, audience, sender, hasPoster } = raw;
   return {
-    ...{ id, token, title, source, audience, sender, hasPoster },
+    id,
+    token,
+    title,
+    source,
+    audience,
+    sender,
+    hasPoster,
     state: rowState(raw),
     durationUs: Number(raw.state === "complete" ? raw.durationUs : (raw.endUs ?? 0)),
     createdAt: raw.createdAt.toISOString(),
@@ -242,17 +260,26 @@ function toRow(raw: RawRow, member: SignedIn): LibraryRow {
 function backOf({ askKind, askClosed, overdue, asked, answered, notClear, views, strip, comments }: RawRow): Back {
   const waits = !askClosed && answered < Math.max(1, asked);
   return {
-    ask: askKind === null ? null : { kind: askKind, closed: askClosed === true, asked, answered, notClear, overdue: waits && overdue === true },
-    ...{ views: views ?? 0, strip: views ? [...strip!].map((byte) => Math.round((byte / 255) * 100) / 100) : [], comments },
+    ask:
+      askKind === null
+        ? null
+        : { kind: askKind, closed: askClosed === true, asked, answered, notClear, overdue: waits && overdue === true },
+    views: views ?? 0,
+    strip: views ? [...strip!].map((byte) => Math.round((byte / 255) * 100) / 100) : [],
+    comments,
   };
 }
 
 /** @returns where a take stands, from what is known of it */
-export function rowState(raw: Pick<RawRow, "state" | "paused" | "expected" | "stored" | "silent" | "durationUs">): RowState {
+export function rowState(
+  raw: Pick<RawRow, "state" | "paused" | "expected" | "stored" | "silent" | "durationUs">,
+): RowState {
   if (raw.state === "complete") return Number(raw.durationUs) > 0 ? { kind: "ready" } : { kind: "empty" };
   const expected = raw.expected ? Object.values(raw.expected).reduce((sum, n) => sum + n, 0) : null;
   if (raw.silent > SILENT_SECONDS) return { kind: "interrupted", stored: raw.stored, expected };
-  return expected === null ? { kind: "recording", paused: raw.paused } : { kind: "uploading", stored: raw.stored, expected };
+  return expected === null
+    ? { kind: "recording", paused: raw.paused }
+    : { kind: "uploading", stored: raw.stored, expected };
 }
 
 const writeCursor = (position: string, id: string) => Buffer.from(JSON.stringify([position, id])).toString("base64url");
@@ -261,7 +288,9 @@ function readCursor(text: string | null): [string, string] | null {
   if (!text) return null;
   try {
     const value: unknown = JSON.parse(Buffer.from(text, "base64url").toString("utf8"));
-    const { error } = Joi.array().ordered(Joi.string().max(200).required(), Joi.string().uuid().required()).validate(value);
+    const { error } = Joi.array()
+      .ordered(Joi.string().max(200).required(), Joi.string().uuid().required())
+      .validate(value);
     if (!error) return value as [string, string];
   } catch {
     // falls through: whoever made it up gets the same answer

@@ -20,12 +20,18 @@ export const titleField = Joi.string()
   .max(TITLE_MAX)
   .required()
   .custom((value: string, helpers) => tidyTitle(value) || helpers.error("string.empty"))
-  .messages({ "any.required": "Give a title.", "string.empty": "Give a title.", "string.max": `Use at most ${TITLE_MAX} characters.` });
+  .messages({
+    "any.required": "Give a title.",
+    "string.empty": "Give a title.",
+    "string.max": `Use at most ${TITLE_MAX} characters.`,
+  });
 
 export const audienceField = Joi.string().valid(...AUDIENCES);
 
 export const startForm = Joi.object({
-  source: Joi.string().valid(...TAKE_SOURCES).required(),
+  source: Joi.string()
+    .valid(...TAKE_SOURCES)
+    .required(),
   title: titleField,
   audience: audienceField.default("owner"),
   ask: askForm.default(NOTHING_ASKED),
@@ -37,8 +43,12 @@ const layout = Joi.array()
   .items(
     Joi.object({
       at: Joi.number().integer().min(0).max(DAY_US).required(),
-      corner: Joi.string().valid(...CORNERS).required(),
-      size: Joi.string().valid(...SIZES).required(),
+      corner: Joi.string()
+        .valid(...CORNERS)
+        .required(),
+      size: Joi.string()
+        .valid(...SIZES)
+        .required(),
       shown: Joi.boolean().required(),
     }),
   )
@@ -51,7 +61,9 @@ export const noteForm = Joi.object({ paused: Joi.boolean().required(), layout: l
 
 /** What a recorder says at the end: how many segments each track has. */
 export const finishForm = Joi.object({
-  expected: Joi.object(Object.fromEntries(TRACK_KINDS.map((k) => [k, Joi.number().integer().min(0).max(50_000)]))).required(),
+  expected: Joi.object(
+    Object.fromEntries(TRACK_KINDS.map((k) => [k, Joi.number().integer().min(0).max(50_000)])),
+  ).required(),
   layout: layout.required(),
 });
 
@@ -69,7 +81,10 @@ export interface TakeState {
   missing: number;
 }
 
-/** The life of a take: started, noted, finished, thrown away. Who may do it is checked by the callers through `AccessFacts`. */
+/**
+ * The life of a take: started, noted, finished, thrown away. Who may do it is checked by the callers through
+ * `AccessFacts`.
+ */
 export class Takes {
   constructor(
     private readonly db: Database,
@@ -79,20 +94,35 @@ export class Takes {
   ) {}
 
   /** Makes a recording with its link, its take, and its first revision, which shows all of the take as it grows. */
-  async start(member: SignedIn, { source, title, audience, ask = NOTHING_ASKED }: { source: TakeSource; title: string; audience: Audience; ask?: Omit<Ask, "closed"> }): Promise<StartedTake> {
+  async start(
+    member: SignedIn,
+    {
+      source,
+      title,
+      audience,
+      ask = NOTHING_ASKED,
+    }: { source: TakeSource; title: string; audience: Audience; ask?: Omit<Ask, "closed"> },
+  ): Promise<StartedTake> {
     const { Recording, Take, Revision } = this.db.models;
     return this.db.sequelize.transaction(async (transaction) => {
       const takeId = randomUUID();
       const recording = await Recording.create(
         {
-          ...{ id: randomUUID(), workspaceId: member.workspaceId, ownerId: member.id, title, audience },
+          id: randomUUID(),
+          workspaceId: member.workspaceId,
+          ownerId: member.id,
+          title,
+          audience,
           // 22 characters of 64: 132 random bits
           token: nanoid(22),
         },
         { transaction },
       );
       await Take.create({ id: takeId, recordingId: recording.id, position: 1, source }, { transaction });
-      await Revision.create({ id: randomUUID(), recordingId: recording.id, number: 1, recipe: wholeTake(takeId) }, { transaction });
+      await Revision.create(
+        { id: randomUUID(), recordingId: recording.id, number: 1, recipe: wholeTake(takeId) },
+        { transaction },
+      );
       if (ask.kind !== "nothing") await writeAsk(this.db, recording.id, ask, transaction);
       return { recordingId: recording.id, takeId, token: recording.token, title: recording.title };
     });
@@ -110,7 +140,10 @@ export class Takes {
    * The recorder has stopped, and says what it made. May be told again, also with fewer segments when some were lost;
    * a complete take is not changed any more.
    */
-  async finish(takeId: string, { expected, layout }: { expected: Expected; layout: LayoutEvent[] }): Promise<TakeState> {
+  async finish(
+    takeId: string,
+    { expected, layout }: { expected: Expected; layout: LayoutEvent[] },
+  ): Promise<TakeState> {
     await this.db.rows(
       `update takes set state = 'uploading', paused = false, expected = $2, layout = $3, heard_at = now()
         where id = $1 and state <> 'complete' returning id`,
@@ -121,9 +154,13 @@ export class Takes {
 
   /** Closes those of these takes that have ended and have all their segments. */
   async completeWhole(takeIds: string[]): Promise<void> {
-    // Asked after every segment, and counting is not for every segment. Not a condition of the segments' own statement: read after that one's
+    // Asked after every segment, and counting is not for every segment. Not a condition of the segments' own statement:
+    // read after that one's
     // commit, either the end is seen here, or the end will see the segment.
-    const ending = await this.db.rows<{ id: string }>("select id from takes where id = any($1::uuid[]) and state = 'uploading'", [takeIds]);
+    const ending = await this.db.rows<{ id: string }>(
+      "select id from takes where id = any($1::uuid[]) and state = 'uploading'",
+      [takeIds],
+    );
     for (const { id } of ending) await this.#completeIfWhole(id);
   }
 

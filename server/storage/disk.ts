@@ -29,7 +29,8 @@ export class DiskStorage implements Storage {
     } catch (cause) {
       await rm(temporary, { force: true });
       if ((cause as NodeJS.ErrnoException).code === "ENOENT") this.#made.delete(dir);
-      if ((cause as NodeJS.ErrnoException).code === "ENOSPC") throw new StorageFull("the server's disk is full", { cause });
+      if ((cause as NodeJS.ErrnoException).code === "ENOSPC")
+        throw new StorageFull("the server's disk is full", { cause });
       throw cause;
     }
   }
@@ -38,7 +39,8 @@ export class DiskStorage implements Storage {
     try {
       return await readFile(this.#path(key));
     } catch (cause) {
-      if ((cause as NodeJS.ErrnoException).code === "ENOENT") throw new MissingObject(`nothing is stored under ${key}`, { cause });
+      if ((cause as NodeJS.ErrnoException).code === "ENOENT")
+        throw new MissingObject(`nothing is stored under ${key}`, { cause });
       throw cause;
     }
   }
@@ -70,7 +72,8 @@ export class DiskStorage implements Storage {
 }
 
 /**
- * Directory syncs, shared by whoever waits for the same one: syncing costs ten times what writing does. A sync that is under way may have begun
+ * Directory syncs, shared by whoever waits for the same one: syncing costs ten times what writing does. A sync that is
+ * under way may have begun
  * before a newcomer's rename, so newcomers share the next.
  */
 class SharedSyncs {

@@ -59,22 +59,37 @@ export class Figures {
     const { folded, length } = viewing;
     const [[recording], comments, reactions, unclear, people] = await Promise.all([
       this.db.rows<{ chapters: Chapter[] }>("select chapters from recordings where id = $1", [recordingId]),
-      this.db.rows<{ at: number }>("select at_us::float8 as at from comments where recording_id = $1 and reply_to is null and removed_at is null order by at_us", [recordingId]),
-      this.db.rows<{ kind: ReactionKind; at: number }>("select kind, at_us::float8 as at from reactions where recording_id = $1 order by at_us", [recordingId]),
-      this.db.rows<{ at: number }>(`select (answer ->> 'at')::float8 as at from answers where recording_id = $1 and answer ->> 'kind' = 'not-clear'`, [recordingId]),
+      this.db.rows<{ at: number }>(
+        "select at_us::float8 as at from comments where recording_id = $1 and reply_to is null and removed_at is null order by at_us",
+        [recordingId],
+      ),
+      this.db.rows<{ kind: ReactionKind; at: number }>(
+        "select kind, at_us::float8 as at from reactions where recording_id = $1 order by at_us",
+        [recordingId],
+      ),
+      this.db.rows<{ at: number }>(
+        `select (answer ->> 'at')::float8 as at from answers where recording_id = $1 and answer ->> 'kind' = 'not-clear'`,
+        [recordingId],
+      ),
       peopleOf(this.db, recordingId, viewing, ask, today, part),
     ]);
     const { chapters } = recording!;
     const notClear = [...unclear.map((u) => u.at), ...reactions.filter((r) => r.kind === "not-clear").map((r) => r.at)];
-    const again = await this.#playedAgain(recordingId, people.rows.flatMap((p) => p.numbers));
+    const again = await this.#playedAgain(
+      recordingId,
+      people.rows.flatMap((p) => p.numbers),
+    );
     const rows = people.rows.map((person): WatchedRow => ({
       ...person,
       seen: union(person.numbers.flatMap((n) => seenBy(folded, n))),
       again: union(person.numbers.flatMap((n) => again.get(n) ?? [])),
     }));
     return {
-      ...{ length, chapters, figures: recordingFigures(folded, length, { chapters, notClear }) },
-      ...{ people: { ...people, rows }, lanes: { comments: comments.map((c) => c.at), reactions } },
+      length,
+      chapters,
+      figures: recordingFigures(folded, length, { chapters, notClear }),
+      people: { ...people, rows },
+      lanes: { comments: comments.map((c) => c.at), reactions },
     };
   }
 
@@ -120,8 +135,14 @@ export class Figures {
   async *statements(recordingId: string, url: string, title: string): AsyncGenerator<string> {
     const { folded, length } = await this.folds.viewing(recordingId);
     let separator = "[\n";
-    for (let after = -1; ; ) {
-      const viewers = await this.db.rows<{ id: string; number: number; name: string | null; firstOpenedAt: Date; lastOpenedAt: Date }>(
+    for (let after = -1; ;) {
+      const viewers = await this.db.rows<{
+        id: string;
+        number: number;
+        name: string | null;
+        firstOpenedAt: Date;
+        lastOpenedAt: Date;
+      }>(
         `select v.id, v.number, case when v.named then coalesce(m.name, g.name) end as name, v.first_opened_at as "firstOpenedAt", v.last_opened_at as "lastOpenedAt"
            from viewers v left join members m on m.id = v.member_id left join guests g on g.id = v.guest_id
           where v.recording_id = $1 and v.number > $2 order by v.number limit 500`,
@@ -129,7 +150,12 @@ export class Figures {
       );
       if (viewers.length === 0) break;
       for (const v of viewers) {
-        const learner = { ...v, account: v.id, firstOpenedAt: v.firstOpenedAt.toISOString(), lastOpenedAt: v.lastOpenedAt.toISOString() };
+        const learner = {
+          ...v,
+          account: v.id,
+          firstOpenedAt: v.firstOpenedAt.toISOString(),
+          lastOpenedAt: v.lastOpenedAt.toISOString(),
+        };
         for (const s of viewingStatements(learner, { url, title, length }, folded, (word) => uuidOf(v.id, word))) {
           yield separator + JSON.stringify(s);
           separator = ",\n";
@@ -141,7 +167,10 @@ export class Figures {
   }
 }
 
-/** An id that comes out the same at every export, so that a store that has the statement takes it for the same. UUID version 8 (RFC 9562, 5.8). */
+/**
+ * An id that comes out the same at every export, so that a store that has the statement takes it for the same. UUID
+ * version 8 (RFC 9562, 5.8).
+ */
 function uuidOf(viewerId: string, word: string): string {
   const hex = createHash("sha256").update(`${viewerId} ${word}`).digest("hex");
   return `${hex.slice(0, 8)}-${hex.slice(8, 12)}-8${hex.slice(13, 16)}-a${hex.slice(17, 20)}-${hex.slice(20, 32)}`;

@@ -26,13 +26,19 @@ const SOON_MS = 3_000;
 const PER_SPAN = 12;
 
 /**
- * Folded spans, kept in the database and for a while in memory, so that a million spans are read once and not at every look.
+ * Folded spans, kept in the database and for a while in memory, so that a million spans are read once and not at every
+ * look.
  *
- * What was there at the last fold is told from what was not by the transactions that wrote it: everything before the oldest transaction still running is
+ * What was there at the last fold is told from what was not by the transactions that wrote it: everything before the
+ * oldest transaction still running is
  * settled for good; the rest is read again each time.
  */
 export class Folds {
-  #kept = new LRUCache<string, Kept>({ max: 500, maxSize: 200_000_000, sizeCalculation: (k) => 1000 + 8 * (k.folded.from.length + k.folded.plays.at.length) });
+  #kept = new LRUCache<string, Kept>({
+    max: 500,
+    maxSize: 200_000_000,
+    sizeCalculation: (k) => 1000 + 8 * (k.folded.from.length + k.folded.plays.at.length),
+  });
   #soon = new Map<string, NodeJS.Timeout>();
 
   constructor(
@@ -43,7 +49,12 @@ export class Folds {
   /** All that was reported of a recording up to now, without the sender's own. */
   async of(recordingId: string): Promise<Folded> {
     const kept = this.#kept.get(recordingId) ?? (await this.#load(recordingId));
-    const [row] = await this.db.rows<{ viewers: number; horizon: string; settled: Buffer | null; fresh: Buffer | null }>(
+    const [row] = await this.db.rows<{
+      viewers: number;
+      horizon: string;
+      settled: Buffer | null;
+      fresh: Buffer | null;
+    }>(
       `with now as (select pg_snapshot_xmin(pg_current_snapshot()) as horizon)
        select (select count(*) from viewers where recording_id = $1 and number >= 0)::int as viewers, now.horizon::text,
               string_agg(s.span, ''::bytea) filter (where s.made < now.horizon) as settled, string_agg(s.span, ''::bytea) filter (where s.made >= now.horizon) as fresh
@@ -86,7 +97,15 @@ export class Folds {
        select r.id, $2, $3::xid8, $4, $5, $6, $7 from recordings r where r.id = $1
        on conflict (recording_id) do update set folded = excluded.folded, through = excluded.through, watched = excluded.watched, finished = excluded.finished,
           share = excluded.share, strip = excluded.strip where f.through <= excluded.through returning recording_id`,
-      [recordingId, Buffer.from(packFolded(settled.folded)), settled.through, watched, finished, averageShare, Buffer.from(attentionStrip(curve, STRIP_PARTS))],
+      [
+        recordingId,
+        Buffer.from(packFolded(settled.folded)),
+        settled.through,
+        watched,
+        finished,
+        averageShare,
+        Buffer.from(attentionStrip(curve, STRIP_PARTS)),
+      ],
     );
   }
 
@@ -99,7 +118,10 @@ export class Folds {
   }
 
   async #load(recordingId: string): Promise<Kept> {
-    const [row] = await this.db.rows<{ folded: Buffer; through: string }>("select folded, through::text from folds where recording_id = $1", [recordingId]);
+    const [row] = await this.db.rows<{ folded: Buffer; through: string }>(
+      "select folded, through::text from folds where recording_id = $1",
+      [recordingId],
+    );
     return row ? { folded: unpackFolded(row.folded), through: row.through } : { folded: NOTHING_FOLDED, through: "0" };
   }
 }

@@ -19,7 +19,8 @@ export class Spans {
   /** @throws {Problem} 422 for spans that the recording does not have */
   async take(recordingId: string, viewer: Viewer, { batch, spans }: { batch: string; spans: Span[] }): Promise<void> {
     const length = await lengthOf(this.db, recordingId);
-    if (spans.some((s) => s.to > length + SLACK)) throw new Problem(422, "beyond-the-end", "The recording is not that long.");
+    if (spans.some((s) => s.to > length + SLACK))
+      throw new Problem(422, "beyond-the-end", "The recording is not that long.");
     const fit = spans.map((s) => ({ ...s, to: Math.min(s.to, length) })).filter((s) => s.to > s.from);
     if (fit.length === 0) return;
     await this.db.rows(

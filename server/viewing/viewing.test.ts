@@ -29,11 +29,20 @@ describe("spans", () => {
     const recording = await fresh();
     const ida = await new Browser(runtime, recording).visit();
     const viewer = (await ida.viewer())!;
-    const report = { batch: crypto.randomUUID(), spans: [{ from: 0, to: 2 * S, rate: 1 }, { from: 4 * S, to: 5 * S, rate: 2 }] };
+    const report = {
+      batch: crypto.randomUUID(),
+      spans: [
+        { from: 0, to: 2 * S, rate: 1 },
+        { from: 4 * S, to: 5 * S, rate: 2 },
+      ],
+    };
     await Promise.all([1, 2, 3].map(() => runtime.spans.take(recording.id, viewer, report)));
     await runtime.spans.take(recording.id, viewer, report);
     expect(await seconds(recording.id)).toEqual([3]);
-    const [{ n }] = (await runtime.db.rows<{ n: number }>("select count(*)::int as n from spans where recording_id = $1", [recording.id])) as [{ n: number }];
+    const [{ n }] = (await runtime.db.rows<{ n: number }>(
+      "select count(*)::int as n from spans where recording_id = $1",
+      [recording.id],
+    )) as [{ n: number }];
     expect(n).toBe(2);
   });
 
@@ -64,7 +73,8 @@ describe("folds", () => {
     await runtime.folds.keep(recording.id);
     await tom.plays([1, 4]);
     await ida.plays([1, 3]);
-    for (const folds of [runtime.folds, new Folds(runtime.db, runtime.log)]) expect(await seconds(recording.id, folds)).toEqual([3, 3]);
+    for (const folds of [runtime.folds, new Folds(runtime.db, runtime.log)])
+      expect(await seconds(recording.id, folds)).toEqual([3, 3]);
     await runtime.folds.keep(recording.id);
     await runtime.db.rows("delete from spans where recording_id = $1 returning n", [recording.id]);
     expect(await seconds(recording.id, new Folds(runtime.db, runtime.log))).toEqual([3, 3]);
@@ -91,8 +101,12 @@ describe("folds", () => {
     const recording = await fresh();
     const ida = await new Browser(runtime, recording).visit();
     await ida.plays([0, 6]);
-    await expect.poll(async () => (await runtime.figures.all(orla.id)).find((r) => r.id === recording.id), { timeout: 10_000 }).toMatchObject({ opened: 1, watched: 1, finished: 1, share: expect.closeTo(1, 2) });
-    const row = (await runtime.library.page(orla, { q: "", sort: "newest", show: "kept", after: null })).rows.find((r) => r.id === recording.id)!;
+    await expect
+      .poll(async () => (await runtime.figures.all(orla.id)).find((r) => r.id === recording.id), { timeout: 10_000 })
+      .toMatchObject({ opened: 1, watched: 1, finished: 1, share: expect.closeTo(1, 2) });
+    const row = (await runtime.library.page(orla, { q: "", sort: "newest", show: "kept", after: null })).rows.find(
+      (r) => r.id === recording.id,
+    )!;
     expect(row.back).toMatchObject({ views: 1, ask: null });
     expect(row.back!.strip).toEqual(new Array(60).fill(1));
   });
@@ -105,7 +119,9 @@ describe("figures of one recording", () => {
     await ida.plays([0, 3], [2, 4]);
     await ida.say({ do: "react", kind: "not-clear", at: 2 * S });
     const { figures, people, lanes } = await runtime.figures.one(recording.id, NOTHING_ASKED, "2026-11-24");
-    expect(people.rows).toMatchObject([{ name: "Ida", seen: [{ from: 0, to: 4 * S }], again: [{ from: 2 * S, to: 3 * S }], finished: false }]);
+    expect(people.rows).toMatchObject([
+      { name: "Ida", seen: [{ from: 0, to: 4 * S }], again: [{ from: 2 * S, to: 3 * S }], finished: false },
+    ]);
     expect(figures.moments.map((m) => m.kind)).toEqual(["again", "not-clear"]);
     expect(lanes.reactions).toEqual([{ kind: "not-clear", at: 2 * S }]);
   });
@@ -116,11 +132,18 @@ describe("figures of one recording", () => {
     await (await new Browser(runtime, recording).visit({ named: false })).plays([0, 3]);
     const all = async () => {
       let text = "";
-      for await (const piece of runtime.figures.statements(recording.id, "https://nod.test/w/x", "Ridge")) text += piece;
+      for await (const piece of runtime.figures.statements(recording.id, "https://nod.test/w/x", "Ridge"))
+        text += piece;
       return JSON.parse(text) as { id: string; actor: { name?: string }; verb: { id: string } }[];
     };
     const statements = await all();
-    expect(statements.map((s) => [s.actor.name ?? null, s.verb.id.split("/").at(-1)])).toEqual([["Ida", "initialized"], ["Ida", "terminated"], ["Ida", "completed"], [null, "initialized"], [null, "terminated"]]);
+    expect(statements.map((s) => [s.actor.name ?? null, s.verb.id.split("/").at(-1)])).toEqual([
+      ["Ida", "initialized"],
+      ["Ida", "terminated"],
+      ["Ida", "completed"],
+      [null, "initialized"],
+      [null, "terminated"],
+    ]);
     for (const s of statements) expect(s.id).toMatch(/^[\da-f]{8}-[\da-f]{4}-8[\da-f]{3}-a[\da-f]{3}-[\da-f]{12}$/);
     expect(await all()).toEqual(statements);
     expect(new Set(statements.map((s) => s.id)).size).toBe(5);
@@ -133,6 +156,8 @@ it("a process that ends keeps what was still waiting to be folded", async () => 
   const ida = await new Browser(other, recording).visit();
   await ida.plays([0, 6]);
   await other.close();
-  const rows = await runtime.db.rows<{ watched: number }>("select watched from folds where recording_id = $1", [recording.id]);
+  const rows = await runtime.db.rows<{ watched: number }>("select watched from folds where recording_id = $1", [
+    recording.id,
+  ]);
   expect(rows).toEqual([{ watched: 1 }]);
 });

@@ -1,5 +1,6 @@
 /**
- * What comes back: who opened a link, what they said, and what they watched. Moments are source time in microseconds; a recording has one take,
+ * What comes back: who opened a link, what they said, and what they watched. Moments are source time in microseconds; a
+ * recording has one take,
  * so they need no take beside them yet.
  */
 export const answers = /* sql */ `
