@@ -7,12 +7,19 @@ export default defineConfig({
     // Two cores: more workers only wait for each other.
     maxWorkers: 2,
     projects: [
-      { test: { ...shared, name: "core", include: ["{core,capture,app,bin}/**/*.test.{ts,tsx}"] } },
+      {
+        test: {
+          ...shared,
+          name: "core",
+          include: ["{core,capture,app,bin}/**/*.test.{ts,tsx}"],
+          exclude: ["**/*.server.test.ts"],
+        },
+      },
       {
         test: {
           ...shared,
           name: "server",
-          include: ["{server,demo}/**/*.test.ts"],
+          include: ["{server,demo}/**/*.test.ts", "app/**/*.server.test.ts"],
           globalSetup: ["./testing/postgres.setup.ts"],
         },
       },

@@ -1,10 +1,10 @@
-import { randomBytes } from "node:crypto";
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from "node:http";
-import { createRequestHandler } from "@react-router/express";
 import compression from "compression";
 import express, { type RequestHandler } from "express";
 import type { ServerBuild } from "react-router";
 import sirv from "sirv";
+import { isConnectionLost } from "#server/database/lost";
+import { isOurHost } from "#server/http/address";
 import { readCookie } from "#server/http/cookies";
 import { setSecurityHeaders } from "#server/http/headers";
 import { checkOrigin } from "#server/http/origin";
@@ -14,10 +14,16 @@ import { ingestHandler } from "#server/ingest/handler";
 import { eventsHandler, isEventsPath } from "#server/live/handler";
 import { isMediaPath, mediaHandler } from "#server/playback/handler";
 import type { Runtime } from "#server/runtime";
+import { createFramework } from "./framework.server";
 import { GUEST_COOKIE, SESSION_COOKIE } from "./services/session.server";
 
 const HOUR_SECONDS = 3600;
 const YEAR_SECONDS = 365 * 24 * HOUR_SECONDS;
+const HEADERS_MS = 15_000;
+/** The longest a request may take to arrive: 16 MiB over a slow line. Forms have bounds of their own. */
+const REQUEST_MS = 5 * 60_000;
+/** Connections that a process keeps at once; each open page of a recording is one. */
+const MOST_CONNECTIONS = 10_000;
 
 export interface Pages {
   build: ServerBuild | (() => Promise<ServerBuild>);
@@ -27,32 +33,47 @@ export interface Pages {
 }
 
 /**
- * The one HTTP server. Segments, media bytes and `/healthz` go through plain handlers, with no framework between them
- * and the
- * socket; everything else is React Router's.
+ * The one HTTP server. Segments, media bytes, event streams and `/healthz` go through plain handlers, with no framework
+ * between them and the socket; everything else is React Router's.
  */
 export function createHttpServer(runtime: Runtime, pages: Pages): Server {
   const ingest = ingestHandler(runtime);
   const media = mediaHandler(runtime);
   const events = eventsHandler(runtime);
-  const framework = createFramework(runtime, pages);
-  const https = runtime.settings.publicUrl.startsWith("https:");
+  const page = createPages(runtime, pages);
+  const { publicUrl } = runtime.settings;
 
-  const server = createServer((req, res) => {
-    logWhenDone(runtime, req, res);
-    setSecurityHeaders(res, { https });
-    const path = pathOf(req);
-    if (path === "/healthz") return void health(runtime, req, res);
-    if (path.startsWith("/ingest/"))
-      return void plain(req, res, async () => ingest(req, res, path, await memberOf(req)));
-    if (path.startsWith("/w/") && isMediaPath(path))
-      return void plain(req, res, async () => media(req, res, path, await memberOf(req)));
-    if (isEventsPath(path))
-      return void plain(req, res, async () =>
-        events(req, res, path, { member: await memberOf(req), guestKey: readCookie(req.headers.cookie, GUEST_COOKIE) }),
-      );
-    framework(req, res);
-  });
+  /** The handler for a path, and null where a page is meant. */
+  function handlerOf(req: IncomingMessage, res: ServerResponse, path: string): (() => Promise<void>) | null {
+    if (path === "/healthz") return () => health(runtime, res);
+    if (path.startsWith("/ingest/")) return async () => ingest(req, res, path, await memberOf(req));
+    if (path.startsWith("/w/") && isMediaPath(path)) return async () => media(req, res, path, await memberOf(req));
+    if (isEventsPath(path)) return async () => events(req, res, path, await listenerOf(req));
+    return null;
+  }
+
+  const server = createServer(
+    { connectionsCheckingInterval: 5_000, headersTimeout: HEADERS_MS, requestTimeout: REQUEST_MS },
+    async (req, res) => {
+      logWhenDone(runtime, req, res);
+      // A socket that breaks while it is written to is nobody's fault and no reason to end the process.
+      res.on("error", () => res.destroy());
+      setSecurityHeaders(res, { https: publicUrl.startsWith("https:") });
+      try {
+        // Answered only by the names that we have: another name is another site's trick (DNS rebinding).
+        if (!isOurHost(req.headers.host, publicUrl)) {
+          throw new Problem(421, "wrong-host", "This server does not answer to that name.");
+        }
+        checkOrigin(req, publicUrl);
+        // Nothing waits for a database that is gone: whoever asks comes back, and a recorder keeps what it has.
+        if (!runtime.db.reachable) throw recovering();
+        await (handlerOf(req, res, pathOf(req)) ?? (() => page(req, res)))();
+      } catch (error) {
+        fail(runtime, req, res, error);
+      }
+    },
+  );
+  server.maxConnections = MOST_CONNECTIONS;
   // Longer than proxies and clients keep a connection, so that none is closed under a request that is just being sent.
   server.keepAliveTimeout = 65_000;
   return server;
@@ -61,17 +82,19 @@ export function createHttpServer(runtime: Runtime, pages: Pages): Server {
     return runtime.sessions.member(readCookie(req.headers.cookie, SESSION_COOKIE));
   }
 
-  async function plain(req: IncomingMessage, res: ServerResponse, handle: () => Promise<void>) {
-    try {
-      checkOrigin(req, runtime.settings.publicUrl);
-      await handle();
-    } catch (error) {
-      fail(runtime, req, res, error);
-    }
+  async function listenerOf(req: IncomingMessage) {
+    const token = readCookie(req.headers.cookie, SESSION_COOKIE);
+    return {
+      member: await runtime.sessions.member(token),
+      guestKey: readCookie(req.headers.cookie, GUEST_COOKIE),
+      session: token && runtime.sessions.idOf(token),
+      address: runtime.addressOf(req),
+    };
   }
 }
 
-function createFramework(runtime: Runtime, { build, assets, dev }: Pages) {
+/** Built files, then React Router. */
+function createPages(runtime: Runtime, { build, assets, dev }: Pages) {
   const app = express().disable("x-powered-by");
   if (dev) app.use(dev);
   if (assets) {
@@ -80,46 +103,26 @@ function createFramework(runtime: Runtime, { build, assets, dev }: Pages) {
     app.use(sirv(assets, { ...compressed, maxAge: HOUR_SECONDS }));
   }
   app.use(compression());
-  app.use((req, _res, next) => {
-    checkOrigin(req, runtime.settings.publicUrl);
-    next();
-  });
-  app.use(
-    createRequestHandler({
-      build,
-      getLoadContext: async (req) => {
-        const sessionToken = readCookie(req.headers.cookie, SESSION_COOKIE);
-        return {
-          runtime,
-          sessionToken,
-          dev: dev !== null,
-          member: await runtime.sessions.member(sessionToken),
-          guestKey: readCookie(req.headers.cookie, GUEST_COOKIE),
-          nonce: randomBytes(16).toString("base64"),
-          address: req.socket.remoteAddress ?? "unknown",
-        };
-      },
-    }),
-  );
-  const onError: express.ErrorRequestHandler = (error, req, res, _next) => fail(runtime, req, res, error);
-  app.use(onError);
-  return app;
+  const framework = createFramework(runtime, build, dev !== null);
+  return (req: IncomingMessage, res: ServerResponse): Promise<void> =>
+    new Promise((done, failed) => {
+      res.once("close", done);
+      app(req as express.Request, res as express.Response, (error?: unknown) =>
+        error ? failed(error) : framework(req, res).then(done, failed),
+      );
+    });
 }
 
-async function health(runtime: Runtime, req: IncomingMessage, res: ServerResponse) {
-  try {
-    await runtime.db.rows("select 1");
-    sendJson(res, 200, { status: "ok" });
-  } catch (error) {
-    runtime.log.error({ err: error }, "health check");
-    sendProblem(req, res, new Problem(503, "no-database", "The database does not answer."));
-  }
+async function health(runtime: Runtime, res: ServerResponse) {
+  await runtime.db.rows("select 1");
+  sendJson(res, 200, { status: "ok" });
 }
 
 function fail(runtime: Runtime, req: IncomingMessage, res: ServerResponse, error: unknown) {
   if (error instanceof Problem) return sendProblem(req, res, error);
   // A client that went away in the middle is no fault of ours.
-  if ((error as NodeJS.ErrnoException).code === "ECONNRESET") return void res.destroy();
+  if ((error as NodeJS.ErrnoException).code === "ECONNRESET" || res.destroyed) return void res.destroy();
+  if (isConnectionLost(error)) return sendProblem(req, res, recovering());
   runtime.log.error({ err: error, path: forLog(pathOf(req)) }, "request failed");
   sendProblem(
     req,
@@ -131,6 +134,11 @@ function fail(runtime: Runtime, req: IncomingMessage, res: ServerResponse, error
     ),
   );
 }
+
+const recovering = () =>
+  new Problem(503, "no-database", "The server is recovering. Nothing that was acknowledged is lost. Try again.", {
+    retryAfter: 2,
+  });
 
 function logWhenDone(runtime: Runtime, req: IncomingMessage, res: ServerResponse) {
   const start = process.hrtime.bigint();
@@ -148,5 +156,6 @@ function logWhenDone(runtime: Runtime, req: IncomingMessage, res: ServerResponse
 }
 
 const pathOf = (req: IncomingMessage) => (req.url ?? "/").split("?", 1)[0]!;
+
 /** The link is a secret of those who have it: logs name no link. */
 const forLog = (path: string) => path.replace(/^\/w\/[^/]+/, "/w/*");

@@ -44,7 +44,9 @@ export async function start(env: Record<string, string | undefined>, front: Fron
       ? { build: front.dev.load, assets: null, dev: front.dev.middleware }
       : { build: await import("virtual:react-router/server-build"), assets: front.assets, dev: null };
     const server = createHttpServer(runtime, pages);
-    await new Promise<void>((done, failed) => server.once("error", failed).listen(settings.port, done));
+    await new Promise<void>((done, failed) =>
+      server.once("error", failed).listen({ port: settings.port, ...(settings.host && { host: settings.host }) }, done),
+    );
     undo.push(async () => {
       // Open streams do not end by themselves; the streams of pages are ended first.
       const closed = new Promise<void>((done) => server.close(() => done()));
@@ -83,10 +85,10 @@ async function open(env: Record<string, string | undefined>) {
   try {
     const settings = readSettings(env);
     await checkDisk(settings.dataDir);
-    undo.push(claim(settings.dataDir));
+    undo.push(await claim(settings.dataDir));
     let databaseUrl = settings.databaseUrl;
     if (!databaseUrl) {
-      const cluster = await startCluster(settings.dataDir);
+      const cluster = await startCluster(settings.dataDir, (said) => console.error(said));
       undo.push(() => cluster.stop());
       databaseUrl = cluster.url;
     }

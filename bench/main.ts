@@ -1,5 +1,6 @@
 import { writeFileSync } from "node:fs";
 import { parseArgs } from "node:util";
+import { capture } from "./capture";
 import { events } from "./events";
 import { figures } from "./figures";
 import { library } from "./library";
@@ -10,6 +11,7 @@ import { firstFrame, sync } from "./watch";
 
 const BENCHES: Record<string, (rig: Rig) => Promise<Figure[]>> = {
   publish,
+  capture,
   sync,
   "first-frame": firstFrame,
   ingest,

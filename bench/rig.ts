@@ -57,7 +57,7 @@ export async function openRig(): Promise<Rig> {
     ));
     tries++
   ) {
-    if (tries > 300) throw new Error("the server did not start");
+    if (tries > 1200) throw new Error("the server did not start");
     await new Promise((next) => setTimeout(next, 100));
   }
   const form = new URLSearchParams({

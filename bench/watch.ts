@@ -1,29 +1,6 @@
-import { chromium, type Browser } from "@playwright/test";
 import { sampleDrifts } from "../e2e/steps";
+import { withBrowser } from "./browser";
 import { feed, finish, median, p95, type Figure, type Rig } from "./rig";
-
-const FLAGS = [
-  "--disable-gpu",
-  "--disable-quic",
-  "--no-first-run",
-  "--disable-background-networking",
-  "--disable-component-update",
-  "--disable-sync",
-  "--autoplay-policy=no-user-gesture-required",
-];
-
-async function withBrowser<T>(work: (browser: Browser) => Promise<T>): Promise<T> {
-  const browser = await chromium.launch({
-    executablePath: "/usr/bin/chromium",
-    chromiumSandbox: process.getuid?.() !== 0,
-    args: FLAGS,
-  });
-  try {
-    return await work(browser);
-  } finally {
-    await browser.close();
-  }
-}
 
 async function recording(rig: Rig): Promise<string> {
   const { takeId, token } = await rig.start("screen-camera");

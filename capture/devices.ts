@@ -73,8 +73,14 @@ export async function openMicrophone(deviceId: string | null): Promise<MediaStre
   });
 }
 
+/** A surface that was chosen, and its sound where there is any. */
+export interface SharedScreen {
+  screen: MediaStreamTrack;
+  sound: MediaStreamTrack | null;
+}
+
 /** Asks for a screen, window or tab, with its sound when the person and the system give it. @throws {DeviceProblem} */
-export async function openScreen(): Promise<{ screen: MediaStreamTrack; sound: MediaStreamTrack | null }> {
+export async function openScreen(): Promise<SharedScreen> {
   const ask = (audio: boolean) =>
     navigator.mediaDevices.getDisplayMedia({
       video: { width: { max: 1920 }, height: { max: 1080 }, frameRate: { ideal: 30, max: 30 } },

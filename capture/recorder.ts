@@ -3,8 +3,9 @@ import { DEFAULT_INSET, type Inset, type LayoutEvent } from "#core/layout/layout
 import type { Surface, TakeSource, TrackKind } from "#core/media/tracks";
 import type { Micros } from "#core/time/micros";
 import { sharedNow, SourceClock } from "./clock";
-import { openScreen } from "./devices";
+import { openScreen, type SharedScreen } from "./devices";
 import { Engine } from "./engine/engine";
+import type { TrackCounts } from "./engine/messages";
 import type { Outbox } from "./outbox/outbox";
 import type { Sender } from "./outbox/sender";
 import type { KeptTake } from "./outbox/store";
@@ -22,16 +23,18 @@ export interface Shared {
 
 export interface RecorderState {
   phase: Phase;
-  /** 3, 2, 1 while counting in */
+  /** 3, 2, 1 while counting in; 0 when that is over and a source or the server is still waited for */
   count: number;
   shared: Shared | null;
   inset: Inset;
   take: KeptTake | null;
   /** what was lost while recording went on */
-  lost: ("camera" | "microphone")[];
+  lost: Device[];
   /** why the last attempt did not become a recording */
   problem: string | null;
 }
+
+export type Device = "camera" | "microphone";
 
 export interface Choice {
   source: TakeSource;
@@ -43,16 +46,43 @@ export interface Choice {
   microphone: MediaStreamTrack | null;
 }
 
+/** What the server gives for a new take. */
+export type NewTake = Omit<KeptTake, "startedAt" | "expected" | "layout">;
+
 /** Creates the recording on the server. Rejects with a message for the person. */
-export type StartTake = (
-  choice: Pick<Choice, "source" | "title" | "audience" | "ask">,
-) => Promise<Omit<KeptTake, "startedAt" | "expected" | "layout">>;
+export type StartTake = (choice: Pick<Choice, "source" | "title" | "audience" | "ask">) => Promise<NewTake>;
+
+/** How the recorder keeps up. */
+export interface Health {
+  pace: Partial<Record<TrackKind, TrackCounts>>;
+  /** recorded, and not yet in a segment on this computer's disk: what a tab that dies now would lose */
+  inHand: Micros;
+}
+
+/** What a recorder works with; tests give others. */
+export interface RecorderParts {
+  outbox: Pick<Outbox, "open" | "throwAway" | "salvage">;
+  startTake: StartTake;
+  openScreen?: typeof openScreen;
+  makeEngine?: (...given: ConstructorParameters<typeof Engine>) => EngineLike;
+}
+
+export type EngineLike = Pick<Engine, "ready" | "start" | "pause" | "resume" | "stop" | "abort">;
 
 const COUNT_FROM = 3;
 const SOURCE_TIMEOUT_MS = 10_000;
 const NOTE_MS = 10_000;
+const LATE =
+  "A picture or sound did not start within 10 seconds. Check the camera and the chosen screen, then try again.";
 
-/** One recorder: the phases, and everything that happens between them. */
+/** The person wants no recording after all: nothing is said about it. */
+class Cancelled extends Error {}
+
+/**
+ * One recorder: the phases, and everything that happens between them. From the press to the first frame there is one
+ * attempt, with one signal that everything awaited in it looks at: whoever cancels, ends the share or leaves is heard
+ * at every moment.
+ */
 export class Recorder {
   #state: RecorderState = {
     phase: "ready",
@@ -65,18 +95,24 @@ export class Recorder {
   };
   #listeners = new Set<() => void>();
   #clock = new SourceClock();
-  #engine: Engine | null = null;
+  #attempt: AbortController | null = null;
+  #engine: EngineLike | null = null;
   #sender: Sender | null = null;
-  #keeping: Promise<void>[] = [];
+  /** parts that are on their way to this computer's disk */
+  #keeping = new Set<Promise<void>>();
+  /** source time up to which each track is there */
+  #kept = new Map<TrackKind, number>();
+  #pace: Health["pace"] = {};
   #layout: LayoutEvent[] = [];
   #screen: MediaStreamTrack[] = [];
-  #cancel: (() => void) | null = null;
   #noteTimer: ReturnType<typeof setInterval> | undefined;
+  readonly #openScreen: typeof openScreen;
+  readonly #makeEngine: NonNullable<RecorderParts["makeEngine"]>;
 
-  constructor(
-    private readonly outbox: Outbox,
-    private readonly startTake: StartTake,
-  ) {}
+  constructor(private readonly parts: RecorderParts) {
+    this.#openScreen = parts.openScreen ?? openScreen;
+    this.#makeEngine = parts.makeEngine ?? ((...given) => new Engine(...given));
+  }
 
   subscribe = (listener: () => void): (() => void) => {
     this.#listeners.add(listener);
@@ -89,44 +125,41 @@ export class Recorder {
     return this.#clock.at(sharedNow());
   }
 
+  health(): Health {
+    const live = [...this.#kept].filter(([kind]) => !(this.#state.lost as TrackKind[]).includes(kind));
+    const kept = live.length > 0 ? Math.min(...live.map(([, end]) => end)) : 0;
+    return { pace: this.#pace, inHand: Math.max(0, this.elapsed() - kept) };
+  }
+
   /** Asks for the surface, counts in, and records. Must be called from a press: browsers ask for that. */
   async record(choice: Choice): Promise<void> {
     if (this.#state.phase !== "ready") return;
+    const attempt = new AbortController();
+    const { signal } = attempt;
+    this.#attempt = attempt;
     this.#set({ phase: "asking", problem: null, lost: [], take: null });
     try {
-      const wantsScreen = choice.source === "screen" || choice.source === "screen-camera";
-      const shared = wantsScreen ? await openScreen() : null;
-      this.#screen = shared ? [shared.screen, ...(shared.sound ? [shared.sound] : [])] : [];
-      this.#set({
-        shared: shared && {
-          surface: surfaceOf(shared.screen),
-          withSound: shared.sound !== null,
-          screen: shared.screen,
-        },
-      });
-      const cancelled = new Promise<"cancelled">((cancel) => (this.#cancel = () => cancel("cancelled")));
-      // The surface was given and taken back before anything began.
-      shared?.screen.addEventListener("ended", () =>
-        this.#state.phase === "counting" ? this.cancel() : void this.stop(),
-      );
-
-      const starting = this.#prepare(choice, shared);
-      starting.catch(() => this.#cancel?.());
-      if ((await Promise.race([cancelled, this.#countIn(cancelled)])) === "cancelled") {
-        await starting.catch((error: unknown) => this.#set({ problem: (error as Error).message }));
-        return await this.#abandon();
-      }
-      await starting;
+      const shared = await this.#askForScreen(choice.source, attempt);
+      const prepared = this.#prepare(choice, shared, attempt);
+      // What fails while counting in ends the count; it is told by the wait below.
+      prepared.catch((error: unknown) => attempt.abort(error));
+      await this.#countIn(signal);
+      await unless(signal, prepared);
       this.#begin(choice);
     } catch (error) {
-      this.#set({ problem: error instanceof Error ? error.message : String(error) });
-      await this.#abandon();
+      await this.#abandon(error instanceof Cancelled ? null : said(error));
     }
   }
 
-  /** Stops counting in; nothing is kept. */
+  /** Before the first frame: no recording after all. Nothing is kept. */
   cancel(): void {
-    if (this.#state.phase === "counting") this.#cancel?.();
+    this.#attempt?.abort(new Cancelled());
+  }
+
+  /** The person goes elsewhere: what was only being prepared is given up, what was being recorded is saved. */
+  async leave(): Promise<void> {
+    this.cancel();
+    await this.stop();
   }
 
   pause(): void {
@@ -147,34 +180,33 @@ export class Recorder {
   arrange(change: Partial<Inset>): void {
     const inset = { ...this.#state.inset, ...change };
     this.#set({ inset });
-    if (this.#state.phase !== "recording" && this.#state.phase !== "paused") return;
+    if (!this.#isRunning) return;
     this.#layout.push({ at: this.elapsed(), ...inset });
     void this.#note();
   }
 
   async stop(): Promise<void> {
-    if (this.#state.phase !== "recording" && this.#state.phase !== "paused") return;
+    if (!this.#isRunning) return;
     this.#clock.pause(sharedNow());
     this.#set({ phase: "saving" });
     clearInterval(this.#noteTimer);
     try {
       const { expected } = await this.#engine!.stop();
       this.#endScreen();
-      // Every part is on this computer before the end is told.
-      await Promise.all(this.#keeping);
+      // Every part is on this computer before the end is told; one that found no room is sent from memory.
+      await Promise.allSettled(this.#keeping);
       const finished = this.#sender!.finish(expected, this.#layout);
       this.#set({ phase: "saved" });
       await finished;
     } catch (error) {
-      this.#set({ problem: `${(error as Error).message} What was recorded up to then is kept.` });
+      this.#set({ problem: this.#state.problem ?? `${said(error)} What was recorded up to then is kept.` });
       await this.#salvage();
     }
   }
 
   /** Throws the take away. The page asks first. */
   async discard(): Promise<void> {
-    if (this.#state.phase !== "recording" && this.#state.phase !== "paused") return;
-    await this.#abandon();
+    if (this.#isRunning) await this.#abandon(null);
   }
 
   /** Makes ready for the next recording. */
@@ -184,89 +216,129 @@ export class Recorder {
     this.#set({ phase: "ready" });
   }
 
-  async #prepare(
-    choice: Choice,
-    shared: { screen: MediaStreamTrack; sound: MediaStreamTrack | null } | null,
-  ): Promise<void> {
+  get #isRunning(): boolean {
+    return this.#state.phase === "recording" || this.#state.phase === "paused";
+  }
+
+  async #askForScreen(source: TakeSource, attempt: AbortController): Promise<SharedScreen | null> {
+    if (source !== "screen" && source !== "screen-camera") return null;
+    const shared = await this.#openScreen();
+    this.#screen = [shared.screen, ...(shared.sound ? [shared.sound] : [])];
+    // It was cancelled while the browser's own window was open.
+    attempt.signal.throwIfAborted();
+    shared.screen.addEventListener("ended", () => {
+      attempt.abort(new Cancelled());
+      void this.stop();
+    });
+    const surface = surfaceOf(shared.screen);
+    this.#set({ shared: { surface, withSound: shared.sound !== null, screen: shared.screen } });
+    return shared;
+  }
+
+  async #prepare(choice: Choice, shared: SharedScreen | null, attempt: AbortController): Promise<void> {
+    const { signal } = attempt;
     const usesCamera = choice.source === "screen-camera" || choice.source === "camera";
-    this.#engine = new Engine(
+    const engine = this.#makeEngine(
       {
         ...(shared && { screen: shared.screen }),
         ...(shared?.sound && { sound: shared.sound }),
         ...(usesCamera && choice.camera && { camera: choice.camera }),
         ...(choice.microphone && { microphone: choice.microphone }),
       },
-      (kind, number, bytes) => this.#keep(kind, number, bytes),
-      () => void this.stop(),
+      (kind, number, bytes, end) => this.#keep(kind, number, bytes, end),
+      (error) => {
+        attempt.abort(error);
+        if (this.#engine === engine) void this.stop();
+      },
+      (pace) => (this.#pace = pace),
     );
+    this.#engine = engine;
     // The sources first: a recording is made on the server only when there is something to record.
-    await withTimeout(this.#engine.ready, SOURCE_TIMEOUT_MS);
-    const take = await this.startTake(choice);
-    const kept: KeptTake = { ...take, startedAt: Date.now(), expected: null, layout: [] };
-    this.#sender = await this.outbox.open(kept);
-    this.#set({ take: kept });
-  }
-
-  #keep(kind: TrackKind, number: number, bytes: ArrayBuffer): void {
-    const kept = this.#sender!.add(kind, number, bytes);
-    this.#keeping.push(kept);
-    kept.catch(() => {
-      this.#set({
-        problem: "This computer has no room left for the recording. It was stopped; what was recorded is kept.",
-      });
-      void this.stop();
-    });
-  }
-
-  async #countIn(cancelled: Promise<unknown>): Promise<void> {
-    let on = true;
-    void cancelled.then(() => (on = false));
-    for (let count = COUNT_FROM; count > 0 && on; count--) {
-      this.#set({ phase: "counting", count });
-      await Promise.race([new Promise((next) => setTimeout(next, 1000)), cancelled]);
+    await withTimeout(engine.ready, SOURCE_TIMEOUT_MS, signal);
+    const take = { ...(await this.parts.startTake(choice)), startedAt: Date.now(), expected: null, layout: [] };
+    const sender = await this.parts.outbox.open(take);
+    if (signal.aborted) {
+      // It was made while the person left: nobody else knows of it yet.
+      await this.parts.outbox.throwAway(take);
+      throw signal.reason;
     }
+    this.#sender = sender;
+    this.#set({ take });
+  }
+
+  #keep(kind: TrackKind, number: number, bytes: ArrayBuffer, end: Micros): void {
+    const kept = this.#sender!.add(kind, number, bytes);
+    this.#keeping.add(kept);
+    kept.then(
+      () => {
+        this.#keeping.delete(kept);
+        this.#kept.set(kind, end);
+      },
+      () => {
+        this.#set({
+          problem: "This computer has no room left for the recording. It was stopped; what was recorded is kept.",
+        });
+        void this.stop();
+      },
+    );
+  }
+
+  async #countIn(signal: AbortSignal): Promise<void> {
+    for (let count = COUNT_FROM; count > 0; count--) {
+      signal.throwIfAborted();
+      this.#set({ phase: "counting", count });
+      await delay(1000, signal);
+    }
+    signal.throwIfAborted();
+    this.#set({ count: 0 });
   }
 
   #begin({ camera, microphone }: Choice): void {
-    this.#cancel = null;
+    this.#attempt = null;
     this.#layout = [{ at: 0, ...this.#state.inset }];
     this.#clock.start(this.#engine!.start());
     this.#set({ phase: "recording", count: 0 });
     this.#noteTimer = setInterval(() => void this.#note(), NOTE_MS);
     void this.#note();
-    const watch = (track: MediaStreamTrack | null, kind: "camera" | "microphone") =>
-      track?.addEventListener("ended", () => {
-        if (this.#state.phase !== "recording" && this.#state.phase !== "paused") return;
-        this.#set({ lost: [...this.#state.lost, kind] });
-        if (kind === "camera") this.arrange({ shown: false });
-      });
-    watch(camera, "camera");
-    watch(microphone, "microphone");
+    this.#watch(camera, "camera");
+    this.#watch(microphone, "microphone");
+  }
+
+  /** A device that goes is told at once; the take goes on with the rest. */
+  #watch(track: MediaStreamTrack | null, device: Device): void {
+    const gone = () => {
+      if (!this.#isRunning || this.#state.lost.includes(device)) return;
+      this.#set({ lost: [...this.#state.lost, device] });
+      if (device === "camera") this.arrange({ shown: false });
+    };
+    track?.addEventListener("ended", gone);
+    if (track?.readyState === "ended") gone();
   }
 
   async #note(): Promise<void> {
-    const { phase } = this.#state;
-    if (phase === "recording" || phase === "paused") await this.#sender?.note(phase === "paused", this.#layout);
+    if (this.#isRunning) await this.#sender?.note(this.#state.phase === "paused", this.#layout);
   }
 
   /** The engine broke: closes the take with what has been kept. */
   async #salvage(): Promise<void> {
+    this.#engine?.abort();
     this.#endScreen();
     await Promise.allSettled(this.#keeping);
     const takeId = this.#state.take?.takeId;
-    if (takeId) await this.outbox.salvage(takeId);
+    if (takeId) await this.parts.outbox.salvage(takeId);
     this.#set({ phase: "saved" });
   }
 
-  async #abandon(): Promise<void> {
+  /** Gives up whatever there is: sources, engine, and the take if one was made. */
+  async #abandon(problem: string | null): Promise<void> {
     clearInterval(this.#noteTimer);
     this.#engine?.abort();
     this.#endScreen();
-    const takeId = this.#state.take?.takeId;
+    const { take } = this.#state;
     await Promise.allSettled(this.#keeping);
-    if (takeId) await this.outbox.throwAway(takeId);
+    const unmade = take && (await this.parts.outbox.throwAway(take).then(() => null, said));
     this.#reset();
-    this.#set({ phase: "ready", take: null });
+    this.#set({ phase: "ready", take: null, problem: problem ?? unmade });
   }
 
   #endScreen(): void {
@@ -275,11 +347,13 @@ export class Recorder {
   }
 
   #reset(): void {
+    this.#attempt = null;
     this.#engine = null;
     this.#sender = null;
-    this.#keeping = [];
+    this.#keeping.clear();
+    this.#kept.clear();
+    this.#pace = {};
     this.#layout = [];
-    this.#cancel = null;
     this.#clock = new SourceClock();
     this.#set({ shared: null, count: 0, inset: { ...this.#state.inset, shown: true } });
   }
@@ -297,17 +371,32 @@ function surfaceOf(track: MediaStreamTrack): Surface | null {
     : null;
 }
 
-function withTimeout<T>(work: Promise<T>, ms: number): Promise<T> {
-  const late = new Promise<never>((_, fail) =>
-    setTimeout(
-      () =>
-        fail(
-          new Error(
-            "A picture or sound did not start within 10 seconds. Check the camera and the chosen screen, then try again.",
-          ),
-        ),
-      ms,
-    ),
-  );
-  return Promise.race([work, late]);
+const said = (error: unknown): string => (error instanceof Error ? error.message : String(error));
+
+/** Settles after so many ms, or as soon as the signal is given. */
+function delay(ms: number, signal: AbortSignal): Promise<void> {
+  if (signal.aborted) return Promise.resolve();
+  return new Promise((done) => {
+    const timer = setTimeout(done, ms);
+    signal.addEventListener("abort", () => {
+      clearTimeout(timer);
+      done();
+    });
+  });
+}
+
+/** The work's result. @throws what the signal was given for, as soon as it is */
+function unless<T>(signal: AbortSignal, work: Promise<T>): Promise<T> {
+  return new Promise((done, failed) => {
+    if (signal.aborted) return failed(signal.reason);
+    signal.addEventListener("abort", () => failed(signal.reason));
+    work.then(done, failed);
+  });
+}
+
+/** The same, within so many ms. */
+function withTimeout<T>(work: Promise<T>, ms: number, signal: AbortSignal): Promise<T> {
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  const late = new Promise<never>((_, failed) => (timer = setTimeout(() => failed(new Error(LATE)), ms)));
+  return unless(signal, Promise.race([work, late])).finally(() => clearTimeout(timer));
 }

@@ -3,7 +3,8 @@ import { dirname, join } from "node:path";
 import { fileURLToPath } from "node:url";
 import sharp from "sharp";
 import { afterAll, beforeAll, describe, expect, inject, it } from "vitest";
-import { readInit, readSegment } from "../core/media/boxes";
+import { readInit } from "../core/media/init";
+import { readSegment } from "../core/media/segment";
 import { splitTrack } from "../core/media/split";
 import { askProblem } from "../core/answers/kinds";
 import type { Runtime } from "../server/runtime";
@@ -118,7 +119,9 @@ describe("loading the sample", () => {
     await runtime.db.rows("delete from comments returning id");
     await runtime.db.rows("update recordings set title = 'Changed' where owner_id <> $1 returning id", [other.id]);
     for (const { email, password } of await resetDemo(runtime, MEDIA))
-      expect(await runtime.accounts.signIn({ email, password }, "here")).toMatch(/-/);
+      expect(await runtime.accounts.signIn({ email, password }, { address: "198.51.100.7", computer: null })).toMatch(
+        /-/,
+      );
     expect(await Promise.all(tables.map(count))).toEqual(full);
     expect(await runtime.db.rows("select id from takes where state <> 'complete'")).toEqual([]);
     expect(await runtime.db.rows("select id from recordings where title = 'Changed'")).toEqual([]);

@@ -25,18 +25,25 @@ interface SpokenLine {
   to: Micros;
 }
 
+/** Written last: without it, what is there of the sample is half of it. */
+const MARK = "sample";
+
 /**
  * Loads the sample practice into a database that has nothing in it yet: its media through the real ingest, and what
- * people did with it. Does nothing
- * where the sample or anything else is.
+ * people did with it. What a start that was killed has left of it is taken away first. Does nothing where the sample or
+ * anything else is.
  * @param media where the tracks of the sample are
  * @returns the people one can sign in as; none where the sample is not
  */
 export async function loadDemo(runtime: Runtime, media: string): Promise<DemoPerson[]> {
-  const workspaces = await runtime.db.rows<{ id: string }>("select id from workspaces limit 2");
-  if (workspaces.length === 0) await fill(runtime, media);
-  else if (!(await runtime.db.models.Workspace.findByPk(WORKSPACE_ID))) return [];
-  return MEMBERS.map(({ name, email, role }) => ({ name, email, role, password: PASSWORD }));
+  const [known] = await runtime.db.rows<{ others: boolean; whole: boolean }>(
+    `select exists (select 1 from workspaces where id <> $1) as others,
+            exists (select 1 from marks where name = $2) as whole`,
+    [WORKSPACE_ID, MARK],
+  );
+  const { others, whole } = known!;
+  if (!whole && !others) return resetDemo(runtime, media);
+  return (await runtime.db.models.Workspace.findByPk(WORKSPACE_ID)) ? people() : [];
 }
 
 /**
@@ -44,25 +51,25 @@ export async function loadDemo(runtime: Runtime, media: string): Promise<DemoPer
  * alone.
  */
 export async function resetDemo(runtime: Runtime, media: string): Promise<DemoPerson[]> {
-  const recordings = await runtime.db.rows<{ id: string }>("select id from recordings where workspace_id = $1", [
-    WORKSPACE_ID,
-  ]);
-  for (const { id } of recordings) await eraseRecording(runtime.db, runtime.storage, id);
-  await runtime.db.rows("delete from workspaces where id = $1 returning id", [WORKSPACE_ID]);
-  await runtime.db.rows(
-    "delete from guests where name = any($1::text[]) and not exists (select 1 from viewers v where v.guest_id = guests.id) returning id",
+  const { db } = runtime;
+  await db.rows("delete from marks where name = $1 returning name", [MARK]);
+  const recordings = await db.rows<{ id: string }>("select id from recordings where workspace_id = $1", [WORKSPACE_ID]);
+  for (const { id } of recordings) await eraseRecording(db, runtime.storage, id);
+  await db.rows("delete from workspaces where id = $1 returning id", [WORKSPACE_ID]);
+  await db.rows(
+    `delete from guests where name = any($1::text[])
+        and not exists (select 1 from viewers v where v.guest_id = guests.id) returning id`,
     [Object.values(GUESTS)],
   );
-  await fill(runtime, media);
-  return MEMBERS.map(({ name, email, role }) => ({ name, email, role, password: PASSWORD }));
-}
-
-async function fill(runtime: Runtime, media: string): Promise<void> {
   const loader = new Loader(runtime, media);
   await loader.people();
   for (const script of SCRIPTS) await loader.recording(script);
   await loader.reading();
+  await db.rows("insert into marks (name) values ($1) returning name", [MARK]);
+  return people();
 }
+
+const people = (): DemoPerson[] => MEMBERS.map(({ name, email, role }) => ({ name, email, role, password: PASSWORD }));
 
 class Loader {
   #members = new Map<PersonKey, SignedIn>();

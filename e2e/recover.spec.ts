@@ -1,6 +1,7 @@
 import { expect, test, type Page } from "@playwright/test";
 import * as HLS from "hls-parser";
-import { readInit, readSegment } from "../core/media/boxes";
+import { readInit } from "../core/media/init";
+import { readSegment } from "../core/media/segment";
 import { decodeComplaints, joinBytes, probePackets } from "../testing/media";
 import { recordedSeconds, signUp, startRecording } from "./steps";
 

@@ -1,5 +1,5 @@
 import { fileURLToPath } from "node:url";
-import { pino, type Logger } from "pino";
+import type { Logger } from "pino";
 import type { Ask } from "#core/answers/kinds";
 import { AccessFacts } from "./access/facts";
 import { Asks } from "./answers/asks";
@@ -12,9 +12,11 @@ import { Reactions } from "./answers/reactions";
 import { Sayings } from "./answers/sayings";
 import { Viewers } from "./answers/viewers";
 import { Accounts } from "./accounts/accounts";
+import { Computers } from "./accounts/computers";
 import { SignInLimits } from "./accounts/limits";
 import { Sessions } from "./accounts/sessions";
 import { openDatabase, type Database } from "./database/connection";
+import { addressReader, type AddressOf } from "./http/address";
 import { Ingest } from "./ingest/ingest";
 import { clearDeleted } from "./jobs/clear-deleted";
 import { makePoster } from "./jobs/make-poster";
@@ -22,6 +24,7 @@ import { Queue } from "./jobs/queue";
 import { Channel } from "./live/channel";
 import { Events } from "./live/events";
 import { Streams } from "./live/streams";
+import { openLog } from "./log";
 import { Playback } from "./playback/playback";
 import { Library } from "./recordings/library";
 import { Takes } from "./recordings/takes";
@@ -48,6 +51,9 @@ export interface Runtime {
   storage: Storage;
   access: AccessFacts;
   sessions: Sessions;
+  computers: Computers;
+  /** where a request comes from, for limits */
+  addressOf: AddressOf;
   accounts: Accounts;
   takes: Takes;
   ingest: Ingest;
@@ -75,19 +81,18 @@ export interface Runtime {
 
 /** Connects to the database at `databaseUrl`, migrates it, and starts the job workers. */
 export async function openRuntime(settings: Settings, databaseUrl: string): Promise<Runtime> {
-  const log = pino({
-    level: settings.logLevel,
-    base: undefined,
-    redact: ["req.headers.cookie", "req.headers.authorization"],
-  });
-  const db = await openDatabase(databaseUrl, (sql) => log.trace(sql));
+  const log = openLog(settings.logLevel);
+  const db = await openDatabase(databaseUrl);
   const storage = new DiskStorage(fileURLToPath(settings.storageUrl.replace(/^file:(?!\/\/)/, "file://")));
   const channel = new Channel(databaseUrl, log);
   await channel.open();
   const queue = new Queue(databaseUrl, log);
   const access = new AccessFacts(db, channel);
   const makePosterLater = (takeId: string) => queue.send("make-poster", { takeId });
-  const takes = new Takes(db, access, makePosterLater);
+  const takes = new Takes(db, access, async (takeId, beyond) => {
+    for (const key of beyond) await storage.remove(key);
+    await makePosterLater(takeId);
+  });
   const events = new Events(db);
   const folds = new Folds(db, log);
   const streams = new Streams(db, channel, log);
@@ -115,6 +120,8 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
     reactions,
     asks,
     limits,
+    computers: new Computers(settings.sessionSecret),
+    addressOf: addressReader(settings.trustProxy),
     sessions: new Sessions(db, settings.sessionSecret, channel),
     accounts: new Accounts(db, await SignInLimits.open(db)),
     ingest: new Ingest(db, storage, takes, makePosterLater),

@@ -21,6 +21,18 @@ describe("settings", () => {
     expect(statSync(join(dir, "session-secret")).mode & 0o077).toBe(0);
   });
 
+  it("listens on this computer only while anybody can sign in to the sample", () => {
+    expect(readSettings({ DATA_DIR: dir }).host).toBe("127.0.0.1");
+    expect(readSettings({ DATA_DIR: dir, HOST: "localhost" }).host).toBe("localhost");
+    expect(readSettings({ DATA_DIR: dir, DEMO: "off" }).host).toBeNull();
+    expect(readSettings({ DATA_DIR: dir, DEMO: "off", HOST: "0.0.0.0" }).host).toBe("0.0.0.0");
+  });
+
+  it("believes no proxy, so many, or those of some networks", () => {
+    const trust = (text?: string) => readSettings({ DATA_DIR: dir, TRUST_PROXY: text }).trustProxy;
+    expect([trust(), trust("2"), trust("loopback, 10.0.0.0/8")]).toEqual([0, 2, ["loopback", "10.0.0.0/8"]]);
+  });
+
   it("takes an empty value as absent and drops a trailing slash", () => {
     expect(readSettings({ DATA_DIR: dir, PORT: "", PUBLIC_URL: "https://nod.example/" })).toMatchObject({
       port: 5180,
@@ -34,6 +46,9 @@ describe("settings", () => {
     [{ DATABASE_URL: "mysql://x" }, /DATABASE_URL/],
     [{ STORAGE_URL: "ftp://x" }, /STORAGE_URL/],
     [{ SESSION_SECRET: "short" }, /SESSION_SECRET/],
+    [{ TRUST_PROXY: "everybody" }, /TRUST_PROXY/],
+    [{ TRUST_PROXY: "10.0.0.0/99" }, /TRUST_PROXY/],
+    [{ HOST: "0.0.0.0" }, /DEMO=off/],
     [{ DATA_DIR: "/etc/passwd/data" }, /cannot be used/],
   ])("refuses %j and says which", (env, message) => {
     expect(() => readSettings({ DATA_DIR: dir, ...env })).toThrow(SettingsError);

@@ -1,7 +1,8 @@
 import { randomBytes } from "node:crypto";
-import { existsSync, mkdirSync, readFileSync, writeFileSync } from "node:fs";
+import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from "node:fs";
 import { join, resolve } from "node:path";
 import Joi from "joi";
+import { addressReader, isLoopback, type TrustProxy } from "./http/address";
 
 /** What can be set from outside. The README has the same table. */
 export interface Settings {
@@ -13,6 +14,10 @@ export interface Settings {
   publicUrl: string;
   sessionSecret: string;
   logLevel: string;
+  /** the address to listen on; null for all of this computer's */
+  host: string | null;
+  /** which proxies are believed about where a request comes from */
+  trustProxy: TrustProxy;
   /** load the sample practice into an empty database, and let anybody sign in as its people */
   demo: boolean;
 }
@@ -27,6 +32,14 @@ const schema = Joi.object({
   STORAGE_URL: Joi.string().pattern(/^file:/, "file: address"),
   PUBLIC_URL: Joi.string().uri({ scheme: ["http", "https"] }),
   SESSION_SECRET: Joi.string().min(32),
+  HOST: Joi.string().max(255),
+  TRUST_PROXY: Joi.string()
+    .pattern(
+      /^(?:[0-9]|[\da-fA-F:.\/]+|loopback|linklocal|uniquelocal)(?:\s*,\s*(?:[\da-fA-F:.\/]+|loopback|linklocal|uniquelocal))*$/,
+    )
+    .messages({
+      "string.pattern.base": "TRUST_PROXY is a number of proxies, or networks such as 10.0.0.0/8, loopback",
+    }),
   DEMO: Joi.string().valid("on", "off").default("on"),
   LOG_LEVEL: Joi.string().valid("debug", "info", "warn", "error", "silent").default("info"),
 }).options({ abortEarly: false, stripUnknown: true });
@@ -50,8 +63,31 @@ export function readSettings(env: Record<string, string | undefined>): Settings 
     publicUrl: ((value.PUBLIC_URL as string | undefined) ?? `http://localhost:${value.PORT}`).replace(/\/+$/, ""),
     sessionSecret: (value.SESSION_SECRET as string | undefined) ?? keptSecret(join(dataDir, "session-secret")),
     logLevel: value.LOG_LEVEL as string,
+    host: hostOf(value.HOST as string | undefined, value.DEMO === "on"),
+    trustProxy: trustOf(value.TRUST_PROXY as string | undefined),
     demo: value.DEMO === "on",
   };
+}
+
+/** The sample lets anybody sign in as its people: it is for this computer alone. */
+function hostOf(host: string | undefined, demo: boolean): string | null {
+  if (!demo) return host ?? null;
+  if (host === undefined || isLoopback(host)) return host ?? "127.0.0.1";
+  throw new SettingsError(
+    `Settings: with DEMO=on anybody can sign in as the people of the sample, so it listens on this computer only. Set DEMO=off, or leave HOST (${host}) out.`,
+  );
+}
+
+function trustOf(text: string | undefined): TrustProxy {
+  if (text === undefined) return 0;
+  if (/^\d$/.test(text)) return Number(text);
+  const networks = text.split(",").map((network) => network.trim());
+  try {
+    addressReader(networks);
+  } catch (cause) {
+    throw new SettingsError(`Settings: TRUST_PROXY names no networks: ${(cause as Error).message}.`, { cause });
+  }
+  return networks;
 }
 
 /** A random secret that is made once and kept, readable by its owner only. */
@@ -61,7 +97,9 @@ export function keptSecret(file: string): string {
     if (kept.length >= 32) return kept;
   }
   const secret = randomBytes(32).toString("base64url");
-  writeFileSync(file, secret + "\n", { mode: 0o600 });
+  // Whole or not at all: half a secret would sign nobody in.
+  writeFileSync(`${file}.half`, secret + "\n", { mode: 0o600 });
+  renameSync(`${file}.half`, file);
   return secret;
 }
 

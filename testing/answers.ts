@@ -28,7 +28,7 @@ export class Browser {
     readonly recording: KnownRecording,
     member: SignedIn | null = null,
   ) {
-    this.who = { member, guestKey: null };
+    this.who = { member, guestKey: null, address: "198.51.100.7" };
   }
 
   async visit({ invite = null, named = true }: { invite?: string | null; named?: boolean } = {}): Promise<this> {

@@ -7,7 +7,7 @@ import { splitTrack, type SplitTrack } from "../core/media/split";
 export type MadeTrack = SplitTrack;
 
 /** Picture kinds are test patterns, the others a sine. Sizes are small: the bytes matter, not the looks. */
-export type MadeKind = "screen" | "camera" | "microphone" | "vp9" | "aac";
+export type MadeKind = "screen" | "camera" | "microphone" | "vp9" | "aac" | "mp3";
 
 const INPUT: Record<MadeKind, string[]> = {
   screen: ["-f", "lavfi", "-i", "testsrc2=size=640x360:rate=15", "-c:v", "libx264", "-preset", "ultrafast"],
@@ -25,6 +25,7 @@ const INPUT: Record<MadeKind, string[]> = {
     "8",
   ],
   microphone: ["-f", "lavfi", "-i", "sine=frequency=440:sample_rate=48000", "-c:a", "libopus", "-b:a", "64k"],
+  mp3: ["-f", "lavfi", "-i", "sine=frequency=440:sample_rate=48000", "-c:a", "libmp3lame"],
   aac: ["-f", "lavfi", "-i", "sine=frequency=440:sample_rate=48000", "-c:a", "aac"],
 };
 
@@ -42,7 +43,7 @@ function encode(kind: MadeKind, seconds: number): MadeTrack {
   const dir = mkdtempSync(join(tmpdir(), "take-"));
   try {
     const file = join(dir, "out.mp4");
-    const picture = kind !== "microphone" && kind !== "aac";
+    const picture = kind !== "microphone" && kind !== "aac" && kind !== "mp3";
     execFileSync("ffmpeg", [
       "-v",
       "error",

@@ -51,7 +51,8 @@ export async function serve(runtime: Runtime, people: Map<string, SignedIn>) {
 
 export async function newMember(runtime: Runtime, name = "Orla Fenn"): Promise<SignedIn> {
   const email = `${randomBytes(5).toString("hex")}@glasshouse.test`;
-  const id = await runtime.accounts.signUp({ name, workspace: "Fenn & Lark", email, password: "ridge-vent-and-putty" });
+  const account = { name, workspace: "Fenn & Lark", email, password: "ridge-vent-and-putty" };
+  const id = await runtime.accounts.signUp(account, "198.51.100.7");
   return (await runtime.sessions.member(await runtime.sessions.start(id)))!;
 }
 

@@ -13,6 +13,7 @@ const HOLDS: Record<Hold, string> = {
   server: "The server does not take it at the moment. Kept on this computer, will send",
   "signed-out": "You are signed out. Kept on this computer; sign in here to send",
   refused: "The server refuses it. Kept on this computer",
+  storage: "This browser's own storage does not answer. Trying again",
 };
 
 export function sendWords({ bytes, parts, hold, message }: SendState): string {
@@ -101,7 +102,7 @@ function ThrowAway({ take }: { take: KeptTake }) {
       onBlur={() => setSure(false)}
       onClick={() =>
         void theOutbox()
-          .throwAway(take.takeId)
+          .throwAway(take)
           .then(() => revalidate())
       }
     >

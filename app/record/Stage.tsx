@@ -7,6 +7,8 @@ import { InsetArch } from "../components/InsetArch";
 import { TrackVideo } from "../components/TrackVideo";
 
 const FRAME = { width: 16, height: 9 };
+/** Enough to see that it moves. */
+const PREVIEW_RATE = 5;
 
 /** What the viewers will see, in small: the screen as a pane, the camera picture in its arch. */
 export function Stage({
@@ -40,7 +42,7 @@ export function Stage({
     >
       {onScreen && screen && (
         <Box sx={{ position: "absolute", inset: 0 }}>
-          <TrackVideo track={screen} label="Screen preview" fit="contain" />
+          <TrackVideo track={screen} label="Screen preview" fit="contain" rate={PREVIEW_RATE} />
         </Box>
       )}
       {onScreen && !screen && (

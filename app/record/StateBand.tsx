@@ -34,11 +34,11 @@ export function StateBand({ recorder, state }: { recorder: Recorder; state: Reco
         aria-hidden
         sx={{ fontSize: "1.8rem", lineHeight: 1, width: 36, textAlign: "center" }}
       >
-        {phase === "counting" ? count : look.sign}
+        {phase === "counting" && count > 0 ? count : look.sign}
       </Typography>
       <Typography component="p" variant="h2" role="status" sx={{ flex: 1, minWidth: 120 }}>
-        {look.word}
-        {phase === "counting" && ` ${count}`}
+        {phase === "counting" && count === 0 ? "Starting" : look.word}
+        {phase === "counting" && count > 0 && ` ${count}`}
       </Typography>
       {shared && (
         <Typography variant="body2" component="p" data-testid="shared">

@@ -5,7 +5,7 @@ let outbox: Outbox | undefined;
 /** The one outbox of this tab. It lives as long as the tab, whatever page is shown. Browser only. */
 export const theOutbox = (): Outbox => (outbox ??= new Outbox());
 
-const NOTHING: OutboxState = { sending: [], unfinished: [] };
+const NOTHING: OutboxState = { sending: [], unfinished: [], broken: false };
 
 export function useOutbox(): OutboxState {
   return useSyncExternalStore(

@@ -2,6 +2,13 @@ import { useEffect, useState, useSyncExternalStore } from "react";
 import { Recorder, type RecorderState, type StartTake } from "#capture/recorder";
 import { theOutbox } from "./outbox";
 
+declare global {
+  interface Window {
+    /** the recorder of this page, for measuring from outside */
+    clearNodRecorder?: Recorder;
+  }
+}
+
 const startTake: StartTake = async ({ source, title, audience, ask }) => {
   let answer: Response;
   try {
@@ -26,7 +33,12 @@ const startTake: StartTake = async ({ source, title, audience, ask }) => {
 /** The recorder of this page; null on the server and for the first moment in the browser. */
 export function useRecorder(): Recorder | null {
   const [recorder, setRecorder] = useState<Recorder | null>(null);
-  useEffect(() => setRecorder(new Recorder(theOutbox(), startTake)), []);
+  useEffect(() => {
+    const made = new Recorder({ outbox: theOutbox(), startTake });
+    setRecorder(made);
+    window.clearNodRecorder = made;
+    return () => void delete window.clearNodRecorder;
+  }, []);
   return recorder;
 }
 

@@ -242,7 +242,7 @@ function useOpenWhenSaved(recorder: Recorder, { phase, take }: RecorderState) {
   useEffect(() => {
     if (reached) void navigate(`/w/${take!.token}`);
   }, [reached, take, navigate]);
-  useEffect(() => () => void recorder.stop(), [recorder]);
+  useEffect(() => () => void recorder.leave(), [recorder]);
 }
 
 function useWishes() {

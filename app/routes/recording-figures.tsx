@@ -16,7 +16,6 @@ import { readAnnotations } from "#core/answers/web-annotation";
 import { formatClock, toSeconds } from "#core/time/micros";
 import type { Moment } from "#core/viewing/figures";
 import { Problem } from "#server/http/problem";
-import { readLimited } from "#server/http/body";
 import { CurveChart } from "../figures/CurveChart";
 import { PeopleTable } from "../figures/PeopleTable";
 import { percent } from "../figures/percent";
@@ -52,16 +51,14 @@ export async function loader({ context, request, params }: Route.LoaderArgs) {
 const PEOPLE = 40;
 const query = Joi.object({ from: Joi.number().integer().min(0).max(1_000_000).default(0) });
 
-const MOST_BYTES = 4 * 1024 * 1024;
-
 /** Takes comments in from an annotation file, sent as it is. */
 export async function action({ context, request, params }: Route.ActionArgs) {
   const member = requireMember(context, request);
   const { runtime } = context;
   try {
     const recording = await ownFigures(context, member, params.id);
-    await runtime.limits.take("invite", member.id);
-    const { comments, skipped } = readAnnotations(JSON.parse(await readLimited(request, MOST_BYTES)));
+    await runtime.limits.take("invite", { viewer: member.id, address: context.address });
+    const { comments, skipped } = readAnnotations(JSON.parse(await request.text()));
     // The sender may never have opened their own page.
     const { viewer } = await runtime.viewers.visit(recording, whoOf(context), { invite: null, named: true });
     const added = await runtime.comments.bringIn(recording.id, viewer, comments);

@@ -1,9 +1,11 @@
 import Joi from "joi";
 import { data } from "react-router";
 import { askForm, inviteForm } from "#server/answers/forms";
+import { isUuid, uuidField } from "#server/http/fields";
 import { Problem } from "#server/http/problem";
 import { audienceField, titleField } from "#server/recordings/takes";
 import { ownFigures } from "../services/guard.server";
+import { orRefused, readFields } from "../services/fields.server";
 import type { Route } from "./+types/recording";
 
 const form = Joi.object({
@@ -15,7 +17,7 @@ const form = Joi.object({
   ask: Joi.when("do", { is: "ask", then: Joi.string().max(4_000).required().custom(parsed) }),
   closed: Joi.when("do", { is: "close-ask", then: Joi.boolean().required() }),
   who: Joi.when("do", { is: "invite", then: inviteForm.extract("who") }),
-  invite: Joi.when("do", { is: "uninvite", then: Joi.string().uuid().required() }),
+  invite: Joi.when("do", { is: "uninvite", then: uuidField.required() }),
 });
 
 const ANSWERS = new Set(["ask", "close-ask", "invite", "uninvite"]);
@@ -34,9 +36,11 @@ function parsed(text: string, helpers: Joi.CustomHelpers) {
 export async function action({ context, request, params }: Route.ActionArgs) {
   const { member, runtime } = context;
   if (!member) return data({ error: "You are signed out. Sign in, then try again." }, { status: 401 });
-  const { value, error } = form.validate(Object.fromEntries(await request.formData()), { stripUnknown: true });
-  const { error: noId } = Joi.string().uuid().validate(params.id);
-  if (error || noId) return data({ error: (error ?? noId)!.message }, { status: 422 });
+  const fields = await orRefused(readFields(request));
+  const { value, error } = form.validate(fields, { stripUnknown: true });
+  if (error) return data({ error: error.message }, { status: 422 });
+  if (!isUuid(params.id))
+    return data({ error: "This recording is not there any more, or not yours." }, { status: 404 });
   const { library } = runtime;
   try {
     if (value.do === "rename") await library.rename(member, params.id, value.title);
@@ -46,7 +50,7 @@ export async function action({ context, request, params }: Route.ActionArgs) {
     if (value.do === "erase") await library.erase(member, params.id);
     if (ANSWERS.has(value.do)) {
       const recording = await ownFigures(context, member, params.id);
-      await runtime.limits.take("invite", member.id);
+      await runtime.limits.take("invite", { viewer: member.id, address: context.address });
       if (value.do === "ask") await runtime.asks.set(recording.id, value.ask);
       if (value.do === "close-ask") await runtime.asks.close(recording.id, value.closed);
       if (value.do === "invite") await runtime.invites.add(recording.id, value.who);

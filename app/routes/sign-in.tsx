@@ -5,6 +5,7 @@ import { Form, Link, redirect, useSearchParams } from "react-router";
 import { signInForm } from "#server/accounts/accounts";
 import { Portrait } from "../components/Arch";
 import { FormPage } from "../components/FormPage";
+import { readFields } from "../services/fields.server";
 import { ownPath, readForm, refusal } from "../services/guard.server";
 import { enter } from "../services/session.server";
 import type { Route } from "./+types/sign-in";
@@ -17,16 +18,24 @@ export function loader({ context, request }: Route.LoaderArgs) {
 }
 
 export async function action({ context, request }: Route.ActionArgs) {
+  const { accounts, computers, demo } = context.runtime;
   const to = ownPath(new URL(request.url).searchParams.get("to"));
-  const asked = (await request.clone().formData()).get("demo");
-  const person = context.runtime.demo.find((p) => p.email === asked);
-  if (person) return await enter(context, await context.runtime.accounts.signIn(person, context.address), to);
-  const form = await readForm<{ email: string; password: string }>(request, signInForm);
-  if ("failure" in form) return form.failure;
+  const signIn = async (given: { email: string; password: string }) => {
+    const computer = computers.knownFor(context.computerCookie, given.email);
+    const memberId = await accounts.signIn(given, { address: context.address, computer });
+    return enter(context, memberId, given.email, to);
+  };
+  let email = "";
   try {
-    return await enter(context, await context.runtime.accounts.signIn(form.value, context.address), to);
+    const fields = await readFields(request);
+    const person = demo.find((p) => p.email === fields.demo);
+    if (person) return await signIn(person);
+    const form = readForm<{ email: string; password: string }>(fields, signInForm);
+    if ("failure" in form) return form.failure;
+    email = form.value.email;
+    return await signIn(form.value);
   } catch (problem) {
-    return refusal(problem, form.value);
+    return refusal(problem, { email });
   }
 }
 

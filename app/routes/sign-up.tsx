@@ -1,6 +1,7 @@
 import { Link, redirect } from "react-router";
 import { signUpForm, type SignUp } from "#server/accounts/accounts";
 import { FormPage } from "../components/FormPage";
+import { readFields } from "../services/fields.server";
 import { ownPath, readForm, refusal } from "../services/guard.server";
 import { enter } from "../services/session.server";
 import type { Route } from "./+types/sign-up";
@@ -14,12 +15,15 @@ export function loader({ context }: Route.LoaderArgs) {
 
 export async function action({ context, request }: Route.ActionArgs) {
   const to = ownPath(new URL(request.url).searchParams.get("to"));
-  const form = await readForm<SignUp>(request, signUpForm);
-  if ("failure" in form) return form.failure;
+  let fields: Record<string, string> = {};
   try {
-    return await enter(context, await context.runtime.accounts.signUp(form.value), to);
+    fields = await readFields(request);
+    const form = readForm<SignUp>(fields, signUpForm);
+    if ("failure" in form) return form.failure;
+    const memberId = await context.runtime.accounts.signUp(form.value, context.address);
+    return await enter(context, memberId, form.value.email, to);
   } catch (problem) {
-    return refusal(problem, { ...form.value });
+    return refusal(problem, fields);
   }
 }
 

@@ -11,7 +11,7 @@ export async function action({ context, request, params }: Route.ActionArgs) {
     const recording = await answerable(context, params.token);
     const viewer = await viewers.find(recording, whoOf(context));
     if (!viewer) throw new Problem(409, "not-opened", "Open the recording's page in this browser first.");
-    await limits.take("spans", viewer.id);
+    await limits.take("spans", { viewer: viewer.id, address: context.address }, 1 + report.spans.length);
     await spans.take(recording.id, viewer, report);
     return {};
   });

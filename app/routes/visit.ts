@@ -17,7 +17,9 @@ export async function action({ context, request, params }: Route.ActionArgs) {
     visitForm,
     async (visit) => {
       const recording = await answerable(context, params.token);
-      await limits.take("visit", context.address);
+      const { address, member } = context;
+      const known = member?.id ?? (await viewers.find(recording, whoOf(context)))?.id;
+      await limits.take(known ? "visit" : "newcomer", { viewer: known ?? address, address });
       const made = await viewers.visit(recording, whoOf(context), { ...visit, named: visit.named && !asksNotToBe });
       newKey = made.newKey;
       const { id, name, named, isSender, isMember } = made.viewer;

@@ -8,6 +8,8 @@ declare module "react-router" {
     /** the member who is signed in, or null for a guest */
     member: SignedIn | null;
     sessionToken: string | null;
+    /** what this computer remembers of who has signed in on it */
+    computerCookie: string | null;
     /** what a guest's browser keeps, or null */
     guestKey: string | null;
     /** allows this answer's own scripts, and no others */

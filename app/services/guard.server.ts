@@ -3,6 +3,7 @@ import { data, redirect, type AppLoadContext } from "react-router";
 import { may } from "#core/access/access";
 import type { KnownRecording } from "#server/access/facts";
 import type { SignedIn } from "#server/accounts/sessions";
+import { isUuid } from "#server/http/fields";
 import { Problem } from "#server/http/problem";
 
 /** The member who is signed in. Guests are sent to the sign-in page and come back afterwards. */
@@ -14,15 +15,22 @@ export function requireMember(context: AppLoadContext, request: Request): Signed
 
 /** A recording of the member's own, of which they may see the figures. @throws {Problem} 404 */
 export async function ownFigures({ runtime }: AppLoadContext, member: SignedIn, id: string): Promise<KnownRecording> {
-  const recording = /^[\da-f]{8}(?:-[\da-f]{4}){3}-[\da-f]{12}$/i.test(id) ? await runtime.access.byId(id) : null;
+  const recording = isUuid(id) ? await runtime.access.byId(id) : null;
   if (!recording || !may(member, "figures", recording))
     throw new Problem(404, "not-found", "This recording is not there any more, or not yours.");
   return recording;
 }
 
-/** A path of our own to go on to; anything else is taken as the library. */
+const HERE = "http://here.invalid";
+
+/**
+ * A path of our own to go on to; anything else is taken as the library. Read as a browser reads it, which leaves out tabs
+ * and takes backslashes for slashes.
+ */
 export function ownPath(to: unknown): string {
-  return typeof to === "string" && /^\/(?![/\\])/.test(to) ? to : "/library";
+  if (typeof to !== "string" || !to.startsWith("/") || !URL.canParse(to, HERE)) return "/library";
+  const { origin, pathname, search, hash } = new URL(to, HERE);
+  return origin === HERE && !pathname.startsWith("//") ? pathname + search + hash : "/library";
 }
 
 /** What a form says when it is not taken: a message for each field, and one for the whole. */
@@ -31,14 +39,11 @@ export interface FormFailure {
   values: Record<string, string>;
 }
 
-/** Reads a form. Passwords are never sent back. */
-export async function readForm<T>(
-  request: Request,
+/** Checks the fields of a form. Passwords are never sent back. */
+export function readForm<T>(
+  given: Record<string, string>,
   schema: Joi.ObjectSchema,
-): Promise<{ value: T } | { failure: FormFailure }> {
-  const given = Object.fromEntries(
-    [...(await request.formData())].filter((e): e is [string, string] => typeof e[1] === "string"),
-  );
+): { value: T } | { failure: FormFailure } {
   const { value, error } = schema.validate(given, { abortEarly: false, stripUnknown: true });
   if (!error) return { value: value as T };
   const errors = Object.fromEntries(error.details.map((d) => [String(d.path[0] ?? "form"), d.message]));

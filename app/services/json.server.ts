@@ -2,10 +2,7 @@ import type Joi from "joi";
 import { data, type AppLoadContext } from "react-router";
 import type { KnownRecording } from "#server/access/facts";
 import type { Who } from "#server/answers/viewers";
-import { readLimited } from "#server/http/body";
 import { Problem } from "#server/http/problem";
-
-const MOST_BYTES = 256 * 1024;
 
 /** An action of a page's own code: JSON in, JSON out, problems as `{ error, message }` with their status. */
 export async function answerJson<T>(
@@ -26,7 +23,7 @@ export async function answerJson<T>(
 }
 
 async function readJson(request: Request): Promise<unknown> {
-  const text = await readLimited(request, MOST_BYTES);
+  const text = await request.text();
   try {
     return JSON.parse(text);
   } catch {
@@ -35,7 +32,7 @@ async function readJson(request: Request): Promise<unknown> {
 }
 
 /** Who asks, for what is said at a link. */
-export const whoOf = ({ member, guestKey }: AppLoadContext): Who => ({ member, guestKey });
+export const whoOf = ({ member, guestKey, address }: AppLoadContext): Who => ({ member, guestKey, address });
 
 /** The recording behind a link, for somebody who may answer there. */
 export const answerable = (context: AppLoadContext, token: string): Promise<KnownRecording> =>

@@ -5,7 +5,9 @@ export const SESSION_COOKIE = "clear_nod_session";
 
 /** Knows a browser without an account again: its answers stay its own. */
 export const GUEST_COOKIE = "clear_nod_guest";
-const GUEST_SECONDS = 400 * 24 * 3600;
+/** Knows a computer again where somebody has signed in before. */
+export const COMPUTER_COOKIE = "clear_nod_computer";
+const LONG_SECONDS = 400 * 24 * 3600;
 
 function cookie(context: AppLoadContext, name: string, value: string, seconds: number): string {
   const secure = context.runtime.settings.publicUrl.startsWith("https:") ? "; Secure" : "";
@@ -15,10 +17,14 @@ function cookie(context: AppLoadContext, name: string, value: string, seconds: n
 /**
  * Starts a session for a member and goes on. A session that was there ends: a new sign-in never inherits an old one.
  */
-export async function enter(context: AppLoadContext, memberId: string, to: string) {
+export async function enter(context: AppLoadContext, memberId: string, email: string, to: string) {
   if (context.sessionToken) await context.runtime.sessions.end(context.sessionToken);
   const token = await context.runtime.sessions.start(memberId);
-  return redirect(to, { headers: { "set-cookie": cookie(context, SESSION_COOKIE, token, SESSION_SECONDS) } });
+  const computer = context.runtime.computers.remember(context.computerCookie, email);
+  const headers = new Headers();
+  headers.append("set-cookie", cookie(context, SESSION_COOKIE, token, SESSION_SECONDS));
+  headers.append("set-cookie", cookie(context, COMPUTER_COOKIE, computer, LONG_SECONDS));
+  return redirect(to, { headers });
 }
 
 export async function leave(context: AppLoadContext) {
@@ -26,4 +32,4 @@ export async function leave(context: AppLoadContext) {
   return redirect("/sign-in", { headers: { "set-cookie": cookie(context, SESSION_COOKIE, "", 0) } });
 }
 
-export const guestCookie = (context: AppLoadContext, key: string) => cookie(context, GUEST_COOKIE, key, GUEST_SECONDS);
+export const guestCookie = (context: AppLoadContext, key: string) => cookie(context, GUEST_COOKIE, key, LONG_SECONDS);

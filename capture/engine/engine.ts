@@ -1,7 +1,7 @@
 import type { TrackKind } from "#core/media/tracks";
 import type { Micros } from "#core/time/micros";
 import { sharedNow } from "../clock";
-import type { Order, Report, SourceStream } from "./messages";
+import type { Order, Report, SourceStream, TrackCounts } from "./messages";
 
 export interface Sources {
   screen?: MediaStreamTrack;
@@ -24,8 +24,9 @@ export class Engine {
 
   constructor(
     sources: Sources,
-    onPart: (kind: TrackKind, number: number, bytes: ArrayBuffer) => void,
+    onPart: (kind: TrackKind, number: number, bytes: ArrayBuffer, end: Micros) => void,
     onFailed: (error: Error) => void,
+    onPace: (counts: Partial<Record<TrackKind, TrackCounts>>) => void = () => undefined,
   ) {
     this.#failed = (error) => {
       this.#ready.reject(error);
@@ -37,7 +38,8 @@ export class Engine {
     this.#stopped.promise.catch(() => undefined);
     this.#worker.onmessage = ({ data }: MessageEvent<Report>) => {
       if (data.type === "ready") this.#ready.resolve();
-      if (data.type === "part") onPart(data.kind, data.number, data.bytes);
+      if (data.type === "part") onPart(data.kind, data.number, data.bytes, data.end);
+      if (data.type === "pace") onPace(data.counts);
       if (data.type === "stopped") this.#stopped.resolve(data);
       if (data.type === "failed") this.#failed(new Error(data.message));
     };

@@ -2,7 +2,12 @@ import type { TrackKind } from "#core/media/tracks";
 import { sharedNow, SourceClock } from "../clock";
 import type { Order, Report } from "./messages";
 import { PictureTrack } from "./picture-track";
+import type { PartListener } from "./segmenter";
 import { SoundTrack } from "./sound-track";
+
+const TICK_MS = 8;
+/** Ticks between two reports of how the tracks keep up: a second. */
+const REPORT_TICKS = 125;
 
 /**
  * Encodes and cuts, off the page's thread. A worker's timers are not slowed down in a hidden tab, so recording goes on
@@ -13,6 +18,7 @@ const clock = new SourceClock();
 const pictures = new Map<TrackKind, PictureTrack>();
 const sounds = new Map<TrackKind, SoundTrack>();
 let timer: ReturnType<typeof setInterval> | undefined;
+let ticks = 0;
 
 const scope = self as unknown as {
   postMessage(report: Report, transfer?: Transferable[]): void;
@@ -21,8 +27,10 @@ const scope = self as unknown as {
 const report = (message: Report) => scope.postMessage(message, message.type === "part" ? [message.bytes] : []);
 const failed = (error: unknown) =>
   report({ type: "failed", message: error instanceof Error ? error.message : String(error) });
-const partListener = (kind: TrackKind) => (number: number, bytes: Uint8Array) =>
-  report({ type: "part", kind, number, bytes: bytes.slice().buffer });
+const partListener =
+  (kind: TrackKind): PartListener =>
+  (number, bytes, end) =>
+    report({ type: "part", kind, number, bytes: bytes.buffer, end });
 
 scope.onmessage = ({ data: order }) => void carryOut(order).catch(failed);
 
@@ -43,7 +51,7 @@ async function carryOut(order: Order): Promise<void> {
     }
     case "start":
       clock.start(order.at);
-      timer = setInterval(tick, 8);
+      timer = setInterval(tick, TICK_MS);
       return tick();
     case "pause":
       return clock.pause(order.at);
@@ -62,10 +70,15 @@ function tick(): void {
   const now = clock.at(sharedNow());
   for (const track of pictures.values()) track.tick(now);
   for (const track of sounds.values()) track.tick(now);
+  if (++ticks % REPORT_TICKS === 0) reportPace();
 }
+
+const reportPace = () =>
+  report({ type: "pace", counts: Object.fromEntries([...pictures].map(([kind, track]) => [kind, track.counts])) });
 
 async function stop(at: number): Promise<void> {
   clearInterval(timer);
+  reportPace();
   const duration = clock.at(at);
   clock.pause(at);
   const counts = await Promise.all([

@@ -1,5 +1,12 @@
 import type { TrackKind } from "#core/media/tracks";
 import type { Micros } from "#core/time/micros";
+import type { PaceCounts } from "./pace";
+
+/** How one picture track keeps up. */
+export interface TrackCounts extends PaceCounts {
+  /** frames that the source delivered; a still screen delivers none */
+  read: number;
+}
 
 /** A source as it is handed to the worker. */
 export type SourceStream =
@@ -16,7 +23,9 @@ export type Order =
 export type Report =
   /** every picture source has delivered its first frame; recording may start */
   | { type: "ready" }
-  /** number 0 is the init segment */
-  | { type: "part"; kind: TrackKind; number: number; bytes: ArrayBuffer }
+  /** number 0 is the init segment; `end`: source time up to which the track is in parts */
+  | { type: "part"; kind: TrackKind; number: number; bytes: ArrayBuffer; end: Micros }
+  /** a second of recording: how each picture track keeps up */
+  | { type: "pace"; counts: Partial<Record<TrackKind, TrackCounts>> }
   | { type: "stopped"; expected: Partial<Record<TrackKind, number>>; duration: Micros }
   | { type: "failed"; message: string };

@@ -1,28 +1,32 @@
 import { Quality, VideoSample, VideoSampleSource } from "mediabunny";
-import { SEGMENT_SECONDS } from "#core/media/tracks";
+import { PICTURE_RATE, SEGMENT_FRAMES } from "#core/media/tracks";
 import type { Micros } from "#core/time/micros";
 import { chooseCodec } from "./codecs";
+import { evenSize, Fitter } from "./fit";
+import type { TrackCounts } from "./messages";
+import { Pace } from "./pace";
 import { Segmenter, type PartListener } from "./segmenter";
 
-/** Every picture lies on this grid: frame n at n/30 s of source time, in every track alike. */
-const GRID = 30;
-/** Frames the encoder may be behind before some are left out, and before the rate is halved. */
-const QUEUE_LIMIT = 6;
 const BITRATE = { screen: 2_500_000, camera: 700_000 };
 
+/** The moment of a frame of the grid, in µs of source time. */
+const momentOf = (index: number): Micros => Math.round((index * 1e6) / PICTURE_RATE);
+
 /**
- * One picture source, encoded once at a steady rate. A still screen delivers no frames, so the last one is given again;
- * an encoder that cannot keep up gets every second frame of the grid (15 instead of 30 a second).
+ * One picture source, encoded once at a steady rate: frame n of the grid lies at n/30 s of source time, in every track
+ * alike. A still screen delivers no frames, so the last one is given again; what an encoder cannot take at once is
+ * left out.
  */
 export class PictureTrack {
   #last: VideoFrame | null = null;
   #reader: ReadableStreamDefaultReader<VideoFrame>;
   #source: VideoSampleSource | null = null;
   #segmenter: Segmenter | null = null;
-  #lastIndex = -1;
-  #step = 1;
-  #leftOut = 0;
-  #waiting = 0;
+  #fitter: Fitter | null = null;
+  #pace = new Pace();
+  #read = 0;
+  /** the segment of the last frame that was given */
+  #segment = -1;
   #ended = false;
   /** settles with the first frame; rejects if the source ends before */
   readonly first: Promise<void>;
@@ -35,16 +39,26 @@ export class PictureTrack {
     private readonly onError: (error: unknown) => void,
   ) {
     this.#reader = frames.getReader();
-    this.first = new Promise((seen, never) => void this.#read(seen, never));
+    this.first = new Promise((seen, never) => void this.#follow(seen, never));
   }
 
-  async #read(seen: () => void, never: (reason: Error) => void): Promise<void> {
+  get counts(): TrackCounts {
+    return { ...this.#pace.counts, read: this.#read };
+  }
+
+  async #follow(seen: () => void, never: (reason: Error) => void): Promise<void> {
     try {
       for (;;) {
         const { value, done } = await this.#reader.read();
         if (done) break;
+        // A frame that came after the end belongs to nobody: an open frame holds one of the source's few buffers.
+        if (this.#ended) {
+          value.close();
+          continue;
+        }
         this.#last?.close();
         this.#last = value;
+        this.#read++;
         seen();
       }
       never(new Error(`The ${this.kind} gave no picture.`));
@@ -58,46 +72,37 @@ export class PictureTrack {
   /** Sets up encoder and writer. Call when the first frame is there. */
   async open(onPart: PartListener): Promise<void> {
     const frame = this.#last!;
-    // H.264 wants even sides.
-    const width = frame.displayWidth & ~1;
-    const height = frame.displayHeight & ~1;
+    const size = evenSize({ width: frame.displayWidth, height: frame.displayHeight });
     const bitrate = BITRATE[this.kind];
+    this.#fitter = new Fitter(size);
     this.#source = new VideoSampleSource({
-      codec: await chooseCodec({ width, height, bitrate }),
+      codec: await chooseCodec({ ...size, bitrate }),
       quality: new Quality({ bitrate }),
-      keyFrameInterval: SEGMENT_SECONDS,
       latencyMode: "realtime",
-      sizeChangeBehavior: "contain",
+      // Frames go in as they are, and the encoder scales what is larger or smaller. The library's own fitting draws
+      // every frame on a canvas, where they gather without end (measured: gigabytes in a minute of 1080p).
+      sizeChangeBehavior: "passThrough",
       contentHint: this.kind === "screen" ? "detail" : "motion",
-      transform: { width, height },
+      onEncodedPacket: () => this.#pace.packet(),
     });
-    this.#segmenter = new Segmenter(this.#source, GRID, onPart);
+    this.#segmenter = new Segmenter(this.#source, PICTURE_RATE, onPart);
     await this.#segmenter.start();
   }
 
   /** Gives the frame that is due at this moment of source time, if any. */
   tick(now: Micros): void {
-    const index = Math.floor((now * GRID) / 1e6);
-    if (index <= this.#lastIndex || index % this.#step !== 0 || !this.#last || this.#ended || !this.#source) return;
-    if (this.#waiting >= QUEUE_LIMIT) {
-      // Behind: leave this frame out, and halve the rate when that goes on.
-      if (++this.#leftOut > GRID) this.#step = 2;
-      return;
-    }
-    this.#lastIndex = index;
-    const frame = new VideoFrame(this.#last, {
-      timestamp: Math.round((index * 1e6) / GRID),
-      duration: Math.round(1e6 / GRID),
-    });
-    const sample = new VideoSample(frame);
-    this.#waiting++;
+    if (!this.#last || this.#ended || !this.#source || !this.#fitter) return;
+    const index = Math.floor((now * PICTURE_RATE) / 1e6);
+    if (!this.#pace.reach(index)) return;
+    const times = { timestamp: momentOf(index), duration: momentOf(index + 1) - momentOf(index) };
+    const sample = new VideoSample(this.#fitter.fit(this.#last, times));
+    const segment = Math.floor(index / SEGMENT_FRAMES);
+    const keyFrame = segment !== this.#segment;
+    this.#segment = segment;
     this.#source
-      .add(sample)
+      .add(sample, { keyFrame })
       .catch(this.onError)
-      .finally(() => {
-        this.#waiting--;
-        sample.close();
-      });
+      .finally(() => sample.close());
   }
 
   async finish(): Promise<number> {

@@ -1,5 +1,7 @@
 import { AudioSample, AudioSampleSource, Quality } from "mediabunny";
+import { ArrivalOffset } from "#core/audio/arrival";
 import { place } from "#core/audio/continuity";
+import { interleave } from "#core/audio/interleave";
 import type { Micros } from "#core/time/micros";
 import { sharedNow, type SourceClock } from "../clock";
 import { Segmenter, type PartListener } from "./segmenter";
@@ -9,18 +11,27 @@ const RATE = 48_000;
 const TOLERANCE = RATE * 0.04;
 /** A source that is silent for longer than this is filled up, so that its track never lags. */
 const LAG: Micros = 700_000;
+/** How long blocks are held after a start or a pause, until it is known where the device's time lies in ours. */
+const SETTLING: Micros = 250_000;
 
-/**
- * One sound source as Opus at 48 kHz: no holes, no overlaps, from 0 to the end of the take, whatever the device does.
- */
+/** A block that is held: where its device says that it begins, and its samples. */
+interface Block {
+  timestamp: Micros;
+  samples: Float32Array<ArrayBuffer>;
+}
+
+/** One sound source at 48 kHz: no holes, no overlaps, from 0 to the end of the take, whatever the device does. */
 export class SoundTrack {
   #reader: ReadableStreamDefaultReader<AudioData>;
   #source: AudioSampleSource;
   #segmenter: Segmenter;
   #channels: number;
   #written = 0;
-  /** source time minus the device's own time; null until the next block after start or a pause tells it */
-  #offset: Micros | null = null;
+  #offset = new ArrivalOffset();
+  #known: Micros = 0;
+  /** blocks since start or pause, while it is still being learnt where they belong; null once that is known */
+  #held: Block[] | null = [];
+  #heldSince: Micros | null = null;
   #open = false;
 
   constructor(
@@ -50,8 +61,11 @@ export class SoundTrack {
       for (;;) {
         const { value, done } = await this.#reader.read();
         if (done) return;
-        this.#take(value);
-        value.close();
+        try {
+          this.#take(value);
+        } finally {
+          value.close();
+        }
       }
     } catch (error) {
       if (this.#open) this.onError(error);
@@ -60,17 +74,16 @@ export class SoundTrack {
 
   #take(data: AudioData): void {
     if (!this.clock.running || !this.#open) {
-      this.#offset = null;
+      this.#settleAnew();
       return;
     }
     const now = this.clock.at(sharedNow());
-    this.#offset ??= now - data.duration - data.timestamp;
-    const samples = toRate(data, this.#channels);
-    const length = samples.length / this.#channels;
-    const wanted = Math.round(((data.timestamp + this.#offset) * RATE) / 1e6);
-    const { silence, skip } = place(this.#written, wanted, length, TOLERANCE);
-    if (silence > 0) this.#write(new Float32Array(silence * this.#channels));
-    if (skip < length) this.#write(samples.subarray(skip * this.#channels));
+    this.#known = this.#offset.next(now, data.timestamp + data.duration);
+    const block = { timestamp: data.timestamp, samples: samplesOf(data, this.#channels) };
+    if (!this.#held) return this.#put(block);
+    this.#heldSince ??= now;
+    this.#held.push(block);
+    if (now - this.#heldSince >= SETTLING) this.#settle();
   }
 
   /** Fills up with silence when the device has nothing to say. */
@@ -78,14 +91,37 @@ export class SoundTrack {
     if (this.#open && now - (this.#written / RATE) * 1e6 > LAG) this.#fillTo(now - LAG / 2);
   }
 
+  #settle(): void {
+    const held = this.#held ?? [];
+    this.#held = null;
+    held.forEach((block) => this.#put(block));
+  }
+
+  #settleAnew(): void {
+    if (this.#held?.length === 0) return;
+    // What was said just before the pause belongs before it.
+    this.#settle();
+    this.#offset.forget();
+    this.#held = [];
+    this.#heldSince = null;
+  }
+
+  #put({ timestamp, samples }: Block): void {
+    const length = samples.length / this.#channels;
+    const wanted = Math.round(((timestamp + this.#known) * RATE) / 1e6);
+    const { silence, skip } = place(this.#written, wanted, length, TOLERANCE);
+    if (silence > 0) this.#write(new Float32Array(silence * this.#channels));
+    if (skip < length) this.#write(samples.subarray(skip * this.#channels));
+  }
+
   #fillTo(moment: Micros): void {
     const missing = Math.round((moment * RATE) / 1e6) - this.#written;
     if (missing > 0) this.#write(new Float32Array(missing * this.#channels));
   }
 
-  #write(interleaved: Float32Array): void {
+  #write(interleaved: Float32Array<ArrayBuffer>): void {
     const sample = new AudioSample({
-      data: interleaved as Float32Array<ArrayBuffer>,
+      data: interleaved,
       format: "f32",
       numberOfChannels: this.#channels,
       sampleRate: RATE,
@@ -99,6 +135,7 @@ export class SoundTrack {
   }
 
   async finish(end: Micros): Promise<number> {
+    this.#settle();
     this.#fillTo(end);
     await this.#release();
     return this.#segmenter.finish();
@@ -115,25 +152,11 @@ export class SoundTrack {
   }
 }
 
-/**
- * A block as interleaved samples at 48 kHz: channels mixed or doubled, other rates brought over by linear
- * interpolation.
- */
-function toRate(data: AudioData, channels: number): Float32Array {
+function samplesOf(data: AudioData, channels: number): Float32Array<ArrayBuffer> {
   const planes = Array.from({ length: data.numberOfChannels }, (_, planeIndex) => {
     const plane = new Float32Array(data.numberOfFrames);
     data.copyTo(plane, { planeIndex, format: "f32-planar" });
     return plane;
   });
-  const length = Math.round((data.numberOfFrames * RATE) / data.sampleRate);
-  const out = new Float32Array(length * channels);
-  for (let i = 0; i < length; i++) {
-    const at = (i * data.sampleRate) / RATE;
-    const low = Math.min(data.numberOfFrames - 1, Math.floor(at));
-    const high = Math.min(data.numberOfFrames - 1, low + 1);
-    const value = (plane: Float32Array) => plane[low]! + (plane[high]! - plane[low]!) * (at - low);
-    if (channels === 1) out[i] = planes.reduce((sum, plane) => sum + value(plane), 0) / planes.length;
-    else for (let c = 0; c < channels; c++) out[i * channels + c] = value(planes[Math.min(c, planes.length - 1)]!);
-  }
-  return out;
+  return interleave(planes, data.sampleRate, RATE, channels);
 }

@@ -1,29 +1,7 @@
 import { describe, expect, it, vi } from "vitest";
 import { backOff, digestOf, Sender } from "./sender";
-import type { KeptPart, KeptTake, PartName, PartStore } from "./store";
-
-/** A store that lives as long as the test. */
-class MemoryStore implements PartStore {
-  kept = new Map<string, KeptPart>();
-  known = new Map<string, KeptTake>();
-  #name = ({ takeId, kind, number }: Pick<KeptPart, "takeId" | "kind" | "number">) => `${takeId} ${kind} ${number}`;
-  addTake = async (take: KeptTake) => void this.known.set(take.takeId, { ...take });
-  takes = async () => [...this.known.values()];
-  removeTake = async (takeId: string) => {
-    this.known.delete(takeId);
-    for (const [name, part] of this.kept) if (part.takeId === takeId) this.kept.delete(name);
-  };
-  put = async (part: KeptPart) => void this.kept.set(this.#name(part), part);
-  get = async (name: Pick<KeptPart, "takeId" | "kind" | "number">) => this.kept.get(this.#name(name));
-  remove = async (name: Pick<KeptPart, "takeId" | "kind" | "number">) => void this.kept.delete(this.#name(name));
-  list = async (): Promise<PartName[]> =>
-    [...this.kept.values()].map(({ takeId, kind, number, bytes }) => ({
-      takeId,
-      kind,
-      number,
-      size: bytes.byteLength,
-    }));
-}
+import type { KeptTake } from "./store";
+import { MemoryStore } from "../../testing/store";
 
 const take = (): KeptTake => ({
   takeId: "t1",
@@ -40,6 +18,14 @@ const bytes = (n: number) => new Uint8Array(n).fill(n).buffer;
 const ok = (body: object = {}) => new Response(JSON.stringify(body), { status: 200 });
 const refuse = (status: number, error: string) =>
   new Response(JSON.stringify({ error, message: `said ${error}` }), { status });
+
+const stored = async (kind: "screen", number: number) => ({
+  takeId: "t1",
+  kind,
+  number,
+  digest: await digestOf(bytes(1)),
+  bytes: bytes(1),
+});
 
 /** A sender whose server answers as told, and whose waits end when the test says so. */
 function rig(answer: (url: string, init: RequestInit) => Response | Promise<Response>) {
@@ -157,13 +143,63 @@ describe("sending the parts of a take", () => {
     expect(asked).toEqual(["PUT /ingest/t1/screen/init", "PUT /ingest/t1/finish"]);
   });
 
-  it("throws away on the server and here", async () => {
-    const { sender, store, asked } = rig(() => Promise.reject(new TypeError("no network")));
+  it("throws away here at once, and on the server as soon as it hears", async () => {
+    let online = false;
+    const { sender, store, asked, waits } = rig(() => (online ? ok() : Promise.reject(new TypeError("no network"))));
     await store.addTake(take());
     await sender.add("screen", 0, bytes(1));
-    await sender.discard();
+    const { told } = await sender.discard();
     expect(asked).toContain("DELETE ");
-    expect([store.kept.size, store.known.size, sender.state.parts]).toEqual([0, 0, 0]);
+    expect([store.kept.size, sender.state.parts]).toEqual([0, 0]);
+    // Another visit will know that it was thrown away.
+    expect(store.known.get("t1")).toMatchObject({ discarded: true });
+    await vi.waitFor(() => expect(waits.length).toBe(1));
+    online = true;
+    for (const { end } of waits) end();
+    await told;
+    expect(store.known.size).toBe(0);
+  });
+
+  it("sends from memory what this computer has no room for, and says that there is none", async () => {
+    const { sender, store, asked } = rig((url) => ok(url.endsWith("finish") ? { state: "complete" } : {}));
+    await sender.add("screen", 0, bytes(1));
+    store.failing = "put";
+    await expect(sender.add("screen", 1, bytes(2))).rejects.toThrow("no room");
+    store.failing = "addTake";
+    await sender.finish({ screen: 1 }, []);
+    await vi.waitFor(() => expect(sender.state.complete).toBe(true));
+    expect(asked).toEqual(expect.arrayContaining(["PUT /screen/1", "PUT /finish"]));
+  });
+
+  it("tries again when the browser's own store does not answer, and loses nothing", async () => {
+    const { sender, store, waits } = rig(() => ok());
+    await store.put({ ...(await stored("screen", 0)) });
+    store.failing = "get";
+    await sender.restore();
+    await vi.waitFor(() => expect(sender.state).toMatchObject({ hold: "storage", parts: 1 }));
+    store.failing = null;
+    waits.at(-1)!.end();
+    await vi.waitFor(() => expect(sender.state).toMatchObject({ hold: null, parts: 0 }));
+  });
+
+  it("ends a take where its gap begins, when all was acknowledged and the server still misses something", async () => {
+    let told: unknown[] = [];
+    const { sender, waits } = rig((url, init) => {
+      if (url.endsWith("finish")) {
+        told = [...told, JSON.parse(init.body as string).expected];
+        return ok({ state: told.length > 1 ? "complete" : "uploading" });
+      }
+      return ok(init.method === "GET" ? { stored: { screen: [1, 2, 4], microphone: [1, 2, 3] } } : {});
+    });
+    const finished = sender.finish({ screen: 4, microphone: 3 }, []);
+    await vi.waitFor(() => expect(waits.length).toBe(1));
+    waits[0]!.end();
+    await finished;
+    expect(told).toEqual([
+      { screen: 4, microphone: 3 },
+      { screen: 2, microphone: 3 },
+    ]);
+    expect(sender.state.complete).toBe(true);
   });
 
   it("waits 1, 2, 4, 8 and then 15 seconds", () =>

@@ -1,9 +1,9 @@
 import type { LayoutEvent } from "#core/layout/layout";
 import { isPicture, type TrackKind } from "#core/media/tracks";
-import type { KeptTake, PartName, PartStore } from "./store";
+import type { KeptPart, KeptTake, PartName, PartStore } from "./store";
 
-/** Why nothing moves at the moment. */
-export type Hold = "offline" | "signed-out" | "refused" | "server";
+/** Why nothing moves at the moment. `storage`: this browser's own store does not answer. */
+export type Hold = "offline" | "signed-out" | "refused" | "server" | "storage";
 
 export interface SendState {
   parts: number;
@@ -34,11 +34,14 @@ export const backOff = (failures: number) => Math.min(15_000, 1000 * 2 ** Math.m
  */
 export class Sender {
   #queue: PartName[] = [];
+  /** parts that this computer had no room for: sent from here, as long as the tab lives */
+  #unkept = new Map<string, KeptPart>();
   #flying = 0;
   #initFlying = false;
   #failures = 0;
   #paused = false;
   #stopped = false;
+  #telling = false;
   state: SendState = { parts: 0, bytes: 0, hold: null, message: null, complete: false };
 
   constructor(
@@ -56,35 +59,55 @@ export class Sender {
     this.#pump();
   }
 
-  /** Keeps a part on this computer, then sends it. Resolves when it is kept. */
+  /**
+   * Keeps a part on this computer, then sends it. Resolves when it is kept.
+   * @throws when there is no room for it; it is sent all the same, for as long as the tab lives
+   */
   async add(kind: TrackKind, number: number, bytes: ArrayBuffer): Promise<void> {
-    const digest = await digestOf(bytes);
-    await this.store.put({ takeId: this.take.takeId, kind, number, digest, bytes });
-    this.#enqueue({ takeId: this.take.takeId, kind, number, size: bytes.byteLength });
-    this.#pump();
+    const { takeId } = this.take;
+    const part: KeptPart = { takeId, kind, number, digest: await digestOf(bytes), bytes };
+    try {
+      await this.store.put(part);
+    } catch (error) {
+      this.#unkept.set(nameOf(part), part);
+      throw error;
+    } finally {
+      this.#enqueue({ takeId, kind, number, size: bytes.byteLength });
+      this.#pump();
+    }
   }
 
   /** The recorder has stopped. Kept as well, so that the end is not lost either. */
   async finish(expected: Partial<Record<TrackKind, number>>, layout: LayoutEvent[]): Promise<void> {
     this.take.expected = expected;
     this.take.layout = layout;
-    await this.store.addTake(this.take);
-    await this.#untilDone(() => this.#tellFinish());
+    // A full disk must not keep the end from the server.
+    await this.#tryToKeep();
+    await this.#tellEnd();
   }
 
   /** Says that the recorder lives, and what the layout is. Not kept: the end tells it again. */
   async note(paused: boolean, layout: LayoutEvent[]): Promise<void> {
     this.take.layout = layout;
-    await this.store.addTake(this.take);
+    await this.#tryToKeep();
     await this.options.fetch(`${this.take.ingest}/note`, json("PUT", { paused, layout })).catch(() => undefined);
   }
 
-  async discard(): Promise<void> {
+  /**
+   * Throws the take away: its parts here at once, the rest when the server hears of it. Until then this computer
+   * remembers that it was thrown away.
+   * @returns after the first try; `told` settles when the server has heard
+   */
+  async discard(): Promise<{ told: Promise<void> }> {
     this.#stopped = true;
     this.#queue = [];
-    await this.options.fetch(this.take.ingest, { method: "DELETE" }).catch(() => undefined);
-    await this.store.removeTake(this.take.takeId);
+    this.#unkept.clear();
     this.#set({ parts: 0, bytes: 0, hold: null, message: null });
+    this.take.discarded = true;
+    await this.store.removeTake(this.take.takeId).catch(() => undefined);
+    await this.#tryToKeep();
+    const heard = await this.#tellDiscarded();
+    return { told: heard ? Promise.resolve() : this.#untilDone(() => this.#tellDiscarded(), true) };
   }
 
   /** Tries again now. */
@@ -94,6 +117,7 @@ export class Sender {
   }
 
   #enqueue(part: PartName): void {
+    if (this.#stopped) return;
     this.#queue.push(part);
     this.#set({ parts: this.state.parts + 1, bytes: this.state.bytes + part.size });
   }
@@ -113,34 +137,45 @@ export class Sender {
   }
 
   async #send(part: PartName): Promise<void> {
-    const kept = await this.store.get(part);
-    if (!kept || this.#stopped) return;
-    const name = part.number === 0 ? "init" : String(part.number);
-    const outcome = await this.#attempt(() =>
-      this.options.fetch(`${this.take.ingest}/${part.kind}/${name}`, {
-        method: "PUT",
-        body: kept.bytes,
-        headers: {
-          "content-digest": `sha-256=:${kept.digest}:`,
-          "content-type": isPicture(part.kind) ? "video/mp4" : "audio/mp4",
-        },
-      }),
-    );
-    if (outcome === null) {
-      this.#queue.unshift(part);
-      this.#queue.sort((a, b) => a.number - b.number);
-      return this.#rest();
+    let kept: KeptPart | undefined;
+    try {
+      kept = this.#unkept.get(nameOf(part)) ?? (await this.store.get(part));
+    } catch {
+      this.#set({ hold: "storage", message: null });
+      return this.#later(part);
     }
-    await this.store.remove(part);
+    if (this.#stopped) return;
+    // Not here any more: another tab has sent it.
+    if (kept && !(await this.#put(kept))) return this.#later(part);
+    this.#unkept.delete(nameOf(part));
+    // What stays behind by a storage error is known to the server already; sending it again does no harm.
+    await this.store.remove(part).catch(() => undefined);
+    if (this.#stopped) return;
     this.#set({ parts: this.state.parts - 1, bytes: this.state.bytes - part.size, hold: null, message: null });
-    if (this.take.expected && this.state.parts === 0) await this.#untilDone(() => this.#tellFinish());
+    if (this.take.expected && this.state.parts === 0) await this.#tellEnd();
+  }
+
+  async #put({ kind, number, digest, bytes }: KeptPart): Promise<boolean> {
+    const name = number === 0 ? "init" : String(number);
+    const headers = {
+      "content-digest": `sha-256=:${digest}:`,
+      "content-type": isPicture(kind) ? "video/mp4" : "audio/mp4",
+    };
+    return (await this.#attempt(`/${kind}/${name}`, { method: "PUT", body: bytes, headers })) !== null;
+  }
+
+  #later(part: PartName): void {
+    if (this.#stopped) return;
+    this.#queue.unshift(part);
+    this.#queue.sort((a, b) => a.number - b.number);
+    this.#rest();
   }
 
   /** One request. @returns the answer, or null when it has to be tried again later */
-  async #attempt(request: () => Promise<Response>): Promise<Response | null> {
+  async #attempt(path: string, init: RequestInit): Promise<Response | null> {
     let answer: Response;
     try {
-      answer = await request();
+      answer = await this.options.fetch(`${this.take.ingest}${path}`, init);
     } catch {
       this.#set({ hold: "offline", message: null });
       return null;
@@ -150,17 +185,7 @@ export class Sender {
       return answer;
     }
     const said = (await answer.json().catch(() => ({}))) as { message?: string; error?: string };
-    // Bytes that were damaged on the way are simply sent again.
-    const passing =
-      answer.status >= 500 ||
-      answer.status === 408 ||
-      answer.status === 429 ||
-      said.error === "wrong-digest" ||
-      said.error === "cut-off";
-    this.#set({
-      hold: answer.status === 401 ? "signed-out" : passing ? "server" : "refused",
-      message: said.message ?? null,
-    });
+    this.#set({ hold: holdOf(answer.status, said.error), message: said.message ?? null });
     return null;
   }
 
@@ -171,25 +196,61 @@ export class Sender {
     void this.options.wait(backOff(this.#failures)).then(() => this.wake());
   }
 
+  /** Tells the end until the server has heard it. Once at a time: the last part and the recorder may both ask. */
+  async #tellEnd(): Promise<void> {
+    if (this.#telling) return;
+    this.#telling = true;
+    try {
+      await this.#untilDone(() => this.#tellFinish());
+    } finally {
+      this.#telling = false;
+    }
+  }
+
   async #tellFinish(): Promise<boolean> {
-    const answer = await this.#attempt(() =>
-      this.options.fetch(
-        `${this.take.ingest}/finish`,
-        json("PUT", { expected: this.take.expected, layout: this.take.layout }),
-      ),
-    );
+    const { expected, layout } = this.take;
+    const answer = await this.#attempt("/finish", json("PUT", { expected, layout }));
     if (!answer) return false;
     const { state } = (await answer.json()) as { state: string };
     if (state === "complete") {
-      await this.store.removeTake(this.take.takeId);
       this.#stopped = true;
+      // A row that stays behind by a storage error is told again on the next visit, and known then.
+      await this.store.removeTake(this.take.takeId).catch(() => undefined);
       this.#set({ complete: true, hold: null, message: null });
+      return true;
     }
+    // Parts are still on their way: the last of them tells the end again.
+    if (this.state.parts > 0) return true;
+    // Everything was acknowledged and something is missing all the same: the take ends where its gap begins.
+    const there = await this.#stored();
+    if (there) this.take.expected = shortened(expected ?? {}, there);
+    return false;
+  }
+
+  /** How many segments without a gap the server has of each track; null when it does not say. */
+  async #stored(): Promise<Partial<Record<TrackKind, number>> | null> {
+    const answer = await this.#attempt("", { method: "GET" });
+    if (!answer) return null;
+    const { stored } = (await answer.json()) as { stored: Partial<Record<TrackKind, number[]>> };
+    return Object.fromEntries(Object.entries(stored).map(([kind, numbers]) => [kind, withoutGap(numbers)]));
+  }
+
+  async #tellDiscarded(): Promise<boolean> {
+    const answer = await this.options.fetch(this.take.ingest, { method: "DELETE" }).catch(() => null);
+    // A take that is not there, or is somebody else's by now, needs no more words.
+    if (!answer || !(answer.ok || answer.status === 404)) return false;
+    await this.store.removeTake(this.take.takeId).catch(() => undefined);
     return true;
   }
 
-  async #untilDone(step: () => Promise<boolean>): Promise<void> {
-    for (let failures = 1; !this.#stopped && !(await step()); failures++) await this.options.wait(backOff(failures));
+  async #untilDone(step: () => Promise<boolean>, whenStopped = false): Promise<void> {
+    for (let failures = 1; (whenStopped || !this.#stopped) && !(await step()); failures++) {
+      await this.options.wait(backOff(failures));
+    }
+  }
+
+  async #tryToKeep(): Promise<void> {
+    await this.store.addTake(this.take).catch(() => undefined);
   }
 
   #set(change: Partial<SendState>): void {
@@ -197,6 +258,31 @@ export class Sender {
     this.options.onChange();
   }
 }
+
+const nameOf = ({ kind, number }: Pick<PartName, "kind" | "number">) => `${kind} ${number}`;
+
+/** What an answer that is no success means for the sending. Bytes that were damaged on the way are simply sent again. */
+function holdOf(status: number, error: string | undefined): Hold {
+  if (status === 401) return "signed-out";
+  const passing = status >= 500 || status === 408 || status === 429 || error === "wrong-digest" || error === "cut-off";
+  return passing ? "server" : "refused";
+}
+
+/** How many there are from 1 on without a gap. */
+export function withoutGap(numbers: Iterable<number>): number {
+  const have = new Set(numbers);
+  let last = 0;
+  while (have.has(last + 1)) last++;
+  return last;
+}
+
+const shortened = (
+  expected: Partial<Record<TrackKind, number>>,
+  there: Partial<Record<TrackKind, number>>,
+): Partial<Record<TrackKind, number>> =>
+  Object.fromEntries(
+    Object.entries(expected).map(([kind, count]) => [kind, Math.min(count, there[kind as TrackKind] ?? 0)]),
+  );
 
 const json = (method: string, value: unknown): RequestInit => ({
   method,

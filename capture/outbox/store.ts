@@ -14,6 +14,8 @@ export interface KeptTake {
   /** null until the recorder has stopped */
   expected: Partial<Record<TrackKind, number>> | null;
   layout: LayoutEvent[];
+  /** it was thrown away here, and the server has not heard so yet */
+  discarded?: true;
 }
 
 /** One part on its way: number 0 is the init segment. */
@@ -50,16 +52,25 @@ const ALL = (takeId: string) => IDBKeyRange.bound([takeId], [takeId, []]);
 
 /** The local store in IndexedDB. */
 export class BrowserStore implements PartStore {
-  #db: Promise<IDBPDatabase<Schema>>;
+  #opened: Promise<IDBPDatabase<Schema>> | null = null;
 
-  constructor(name = "clear-nod") {
-    this.#db = openDB<Schema>(name, 1, {
+  constructor(private readonly name = "clear-nod") {}
+
+  /** Opened when it is first needed, and again after it was lost: one failure does not stick. */
+  get #db(): Promise<IDBPDatabase<Schema>> {
+    const forget = () => (this.#opened = null);
+    this.#opened ??= openDB<Schema>(this.name, 1, {
       upgrade(db) {
         db.createObjectStore("takes", { keyPath: "takeId" });
         db.createObjectStore("parts", { keyPath: ["takeId", "kind", "number"] });
         db.createObjectStore("sizes", { keyPath: ["takeId", "kind", "number"] });
       },
+      terminated: forget,
+    }).catch((error: unknown) => {
+      forget();
+      throw error;
     });
+    return this.#opened;
   }
 
   async addTake(take: KeptTake): Promise<void> {

@@ -30,8 +30,8 @@ export function splitTrack(file: Uint8Array): SplitTrack {
   return { init: joinBytes(head), segments };
 }
 
-/** Bytes one after the other. */
-export function joinBytes(parts: readonly Uint8Array[]): Uint8Array {
+/** Bytes one after the other, in a buffer of exactly their size. */
+export function joinBytes(parts: readonly Uint8Array[]): Uint8Array<ArrayBuffer> {
   const out = new Uint8Array(parts.reduce((sum, p) => sum + p.length, 0));
   let at = 0;
   for (const part of parts) {

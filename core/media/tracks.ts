@@ -10,8 +10,17 @@ export type TakeSource = (typeof TAKE_SOURCES)[number];
 export const SURFACES = ["monitor", "window", "browser"] as const;
 export type Surface = (typeof SURFACES)[number];
 
-/** How long one segment is meant to be. */
-export const SEGMENT_SECONDS = 2;
+/** Frames a second of the grid on which every picture lies. */
+export const PICTURE_RATE = 30;
+
+/**
+ * How long one segment is meant to be. What a tab that dies can lose is the segment in hand, what its encoders still
+ * hold, and a write: together that stays under the promised 2 s.
+ */
+export const SEGMENT_SECONDS = 1.8;
+
+/** The same in frames of the grid: a whole number. */
+export const SEGMENT_FRAMES = PICTURE_RATE * SEGMENT_SECONDS;
 
 /** The largest segment that is taken: 16 MiB. */
 export const SEGMENT_MAX_BYTES = 16 * 1024 * 1024;

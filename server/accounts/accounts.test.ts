@@ -2,6 +2,8 @@ import { afterAll, beforeAll, describe, expect, inject, it } from "vitest";
 import { freshRuntime } from "../../testing/server";
 import type { Runtime } from "../runtime";
 import { signUpForm } from "./accounts";
+import type { SignInLimits } from "./limits";
+import { hashPassword } from "./passwords";
 
 let runtime: Runtime;
 beforeAll(async () => {
@@ -16,10 +18,12 @@ const person = {
   password: "ridge-vent-and-putty",
 };
 
+const from = (address: string, computer: string | null = null) => ({ address, computer });
+
 describe("accounts", () => {
   it("sign up, sign in, and out on every process", async () => {
-    const id = await runtime.accounts.signUp(person);
-    expect(await runtime.accounts.signIn(person, "10.0.0.1")).toBe(id);
+    const id = await runtime.accounts.signUp(person, "10.0.0.1");
+    expect(await runtime.accounts.signIn(person, from("10.0.0.1"))).toBe(id);
     const token = await runtime.sessions.start(id);
     expect(await runtime.sessions.member(token)).toMatchObject({ id, name: "Orla Fenn", workspaceName: "Fenn & Lark" });
     await runtime.sessions.end(token);
@@ -37,9 +41,12 @@ describe("accounts", () => {
   });
 
   it("refuse an address that is taken, also in a race", async () => {
-    await expect(runtime.accounts.signUp(person)).rejects.toMatchObject({ status: 409, code: "email-taken" });
+    await expect(runtime.accounts.signUp(person, "10.0.0.1")).rejects.toMatchObject({
+      status: 409,
+      code: "email-taken",
+    });
     const race = { ...person, email: "race@glasshouse.test" };
-    const results = await Promise.allSettled([1, 2, 3].map(() => runtime.accounts.signUp(race)));
+    const results = await Promise.allSettled([1, 2, 3].map(() => runtime.accounts.signUp(race, "10.0.0.1")));
     expect(results.filter((r) => r.status === "fulfilled")).toHaveLength(1);
     const [{ n } = { n: 0 }] = await runtime.db.rows<{ n: number }>("select count(*)::int as n from workspaces");
     expect(n).toBe(2);
@@ -47,18 +54,73 @@ describe("accounts", () => {
 
   it("say the same of a wrong password and of nobody, and slow down guessing", async () => {
     const guess = (email: string, address: string) =>
-      runtime.accounts.signIn({ email, password: "wrong" }, address).catch((e: Error) => e.message);
+      runtime.accounts.signIn({ email, password: "wrong" }, from(address)).catch((e: Error) => e.message);
     expect(await guess(person.email, "10.0.0.2")).toBe(await guess("nobody@glasshouse.test", "10.0.0.2"));
     for (let n = 0; n < 8; n++) await guess(person.email, "10.0.0.3");
-    await expect(runtime.accounts.signIn(person, "10.0.0.3")).rejects.toMatchObject({
+    await expect(runtime.accounts.signIn(person, from("10.0.0.3"))).rejects.toMatchObject({
       status: 429,
       detail: { retryAfter: expect.any(Number) },
     });
     // Another address is not locked out by that.
-    await expect(runtime.accounts.signIn(person, "10.0.0.4")).resolves.toBeTruthy();
+    await expect(runtime.accounts.signIn(person, from("10.0.0.4"))).resolves.toBeTruthy();
+  });
+
+  it("never lock an owner out where they signed in before, however many strangers guess", async () => {
+    const computers = runtime.computers;
+    const cookie = computers.remember(null, person.email);
+    const computer = computers.knownFor(cookie, person.email);
+    expect(computer).not.toBeNull();
+    // Sixty tries from everywhere fill the account's bucket.
+    for (let n = 0; n < 70; n++) {
+      await runtime.accounts
+        .signIn({ email: person.email, password: "wrong" }, from(`10.1.0.${n}`))
+        .catch(() => undefined);
+    }
+    await expect(runtime.accounts.signIn(person, from("10.0.0.9"))).rejects.toMatchObject({ status: 429 });
+    await expect(runtime.accounts.signIn(person, from("10.1.0.1", computer))).resolves.toBeTruthy();
+  }, 60_000);
+
+  it("let a class of 300 behind one address sign up and in, each with a wrong try", async () => {
+    const limits = (runtime.accounts as unknown as { limits: SignInLimits }).limits;
+    for (let n = 0; n < 300; n++) {
+      await limits.signUp("10.2.0.1");
+      const attempt = { address: "10.2.0.1", email: `pupil${n}@glasshouse.test`, computer: null };
+      await limits.attempt(attempt);
+      await limits.attempt(attempt);
+      await limits.succeeded(attempt);
+    }
+  });
+
+  it("refuse a flood of new accounts from one address, and one of passwords to be checked", async () => {
+    const limits = (runtime.accounts as unknown as { limits: SignInLimits }).limits;
+    const signUps = await Promise.allSettled(Array.from({ length: 420 }, () => limits.signUp("10.3.0.1")));
+    expect(signUps.filter((r) => r.status === "rejected")).toHaveLength(20);
+    const hashes = await Promise.allSettled(Array.from({ length: 100 }, () => hashPassword("ridge-vent-and-putty")));
+    const refused = hashes.flatMap((r) => (r.status === "rejected" ? [r.reason] : []));
+    expect(refused).toHaveLength(38);
+    expect(refused[0]).toMatchObject({ status: 503, detail: { retryAfter: 5 } });
+  });
+
+  it("remember up to five accounts on one computer, and no forged cookie", () => {
+    const { computers } = runtime;
+    const emails = Array.from({ length: 6 }, (_, n) => `p${n}@glasshouse.test`);
+    const cookie = emails.reduce<string | null>((kept, email) => computers.remember(kept, email), null)!;
+    expect(emails.map((email) => computers.knownFor(cookie, email) !== null)).toEqual([
+      false,
+      true,
+      true,
+      true,
+      true,
+      true,
+    ]);
+    const [computer] = cookie.split(".");
+    for (const forged of [computer!, `${computer}.${"a".repeat(22)}`, `x${cookie}`, "..", cookie.replace(/.$/, "-")]) {
+      expect(computers.knownFor(forged, "p1@glasshouse.test")).toBeNull();
+    }
   });
 
   it.each([
+    [{ ...person, name: "\u200b\u3164" }, "name"],
     [{ ...person, email: "not an address" }, "email"],
     [{ ...person, password: "short" }, "password"],
     [{ ...person, name: " " }, "name"],

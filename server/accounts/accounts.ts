@@ -2,8 +2,9 @@ import { randomUUID } from "node:crypto";
 import Joi from "joi";
 import { UniqueConstraintError } from "sequelize";
 import type { Database } from "../database/connection";
+import { nameOf } from "../http/fields";
 import { Problem } from "../http/problem";
-import type { SignInLimits } from "./limits";
+import type { Attempt, SignInLimits } from "./limits";
 import { hashPassword, isPassword } from "./passwords";
 
 const email = Joi.string().trim().lowercase().max(254).email({ tlds: false }).required().messages({
@@ -12,20 +13,9 @@ const email = Joi.string().trim().lowercase().max(254).email({ tlds: false }).re
   "string.email": "This does not look like an e-mail address.",
   "string.max": "This address is too long.",
 });
-const name = (what: string) =>
-  Joi.string()
-    .trim()
-    .max(80)
-    .required()
-    .messages({
-      "any.required": `Give ${what}.`,
-      "string.empty": `Give ${what}.`,
-      "string.max": "Use at most 80 characters.",
-    });
-
 export const signUpForm = Joi.object({
-  name: name("your name"),
-  workspace: name("your workspace a name"),
+  name: nameOf("your name"),
+  workspace: nameOf("your workspace a name"),
   email,
   // NIST SP 800-63B (from memory): a minimum length, no rules about kinds of characters.
   password: Joi.string().min(10).max(200).required().messages({
@@ -58,8 +48,13 @@ export class Accounts {
     private readonly limits: SignInLimits,
   ) {}
 
-  /** Makes a workspace and its first member. @returns the member's id @throws {Problem} 409 if the address is taken */
-  async signUp({ name, workspace, email, password }: SignUp): Promise<string> {
+  /**
+   * Makes a workspace and its first member.
+   * @returns the member's id
+   * @throws {Problem} 409 if the address is taken, 429 after very many from one network address
+   */
+  async signUp({ name, workspace, email, password }: SignUp, address: string): Promise<string> {
+    await this.limits.signUp(address);
     const passwordHash = await hashPassword(password);
     const { Workspace, Member } = this.db.models;
     try {
@@ -72,8 +67,9 @@ export class Accounts {
         return member.id;
       });
     } catch (cause) {
-      if (cause instanceof UniqueConstraintError)
+      if (cause instanceof UniqueConstraintError) {
         throw new Problem(409, "email-taken", "This address has an account already. Sign in instead.");
+      }
       throw cause;
     }
   }
@@ -82,13 +78,14 @@ export class Accounts {
    * @returns the member's id
    * @throws {Problem} 401 when address and password do not fit, 429 after too many attempts
    */
-  async signIn(given: { email: string; password: string }, address: string): Promise<string> {
-    await this.limits.attempt(address, given.email);
+  async signIn(given: { email: string; password: string }, from: Omit<Attempt, "email">): Promise<string> {
+    const attempt = { ...from, email: given.email };
+    await this.limits.attempt(attempt);
     const member = await this.db.models.Member.findOne({ where: { email: given.email } });
     if (!(await isPassword(member?.passwordHash ?? null, given.password))) {
       throw new Problem(401, "wrong-sign-in", "Address and password do not fit together.");
     }
-    await this.limits.succeeded(address, given.email);
+    await this.limits.succeeded(attempt);
     return member!.id;
   }
 }

@@ -2,54 +2,92 @@ import { RateLimiterPostgres, RateLimiterRes } from "rate-limiter-flexible";
 import type { Database } from "../database/connection";
 import { Problem } from "../http/problem";
 
+const QUARTER = 15 * 60;
+const HOUR = 3600;
+
 /**
- * Slows down guessing of passwords: per address and account, and per address over all accounts.
- * Counts are in PostgreSQL, so any number of app processes agree.
+ * How often, by whom, in which time. Only wrong tries count for long: a right one gives its own back. Whoever signed in
+ * on a computer before has a bucket of their own there, which strangers cannot empty.
  */
+const BUCKETS = {
+  /** on a computer where this account signed in before */
+  known: { points: 10, duration: QUARTER },
+  /** one account from one address */
+  here: { points: 8, duration: QUARTER },
+  /** one account from everywhere */
+  account: { points: 60, duration: QUARTER },
+  /** one address over all accounts: more than two wrong tries of everybody in a class of 300 */
+  address: { points: 800, duration: QUARTER },
+  /** new accounts from one address */
+  signUp: { points: 400, duration: HOUR },
+} as const;
+
+type Bucket = keyof typeof BUCKETS;
+
+export interface Attempt {
+  /** where it comes from */
+  address: string;
+  email: string;
+  /** the computer, if this account has signed in there before */
+  computer: string | null;
+}
+
+/** Slows down guessing of passwords. Counts are in PostgreSQL, so any number of app processes agree. */
 export class SignInLimits {
-  private constructor(
-    private readonly perAccount: RateLimiterPostgres,
-    private readonly perAddress: RateLimiterPostgres,
-  ) {}
+  private constructor(private readonly buckets: Record<Bucket, RateLimiterPostgres>) {}
 
   static async open(db: Database): Promise<SignInLimits> {
-    const make = (keyPrefix: string, points: number, duration: number) =>
+    const open = (keyPrefix: string, limits: { points: number; duration: number }) =>
       new Promise<RateLimiterPostgres>((done, failed) => {
         const limiter: RateLimiterPostgres = new RateLimiterPostgres(
-          {
-            storeClient: db.sequelize,
-            storeType: "sequelize",
-            tableName: "sign_in_attempts",
-            keyPrefix,
-            points,
-            duration,
-          },
+          { storeClient: db.sequelize, storeType: "sequelize", tableName: "sign_in_attempts", keyPrefix, ...limits },
           (error?: Error) => (error ? failed(error) : done(limiter)),
         );
       });
-    return new SignInLimits(await make("account", 8, 15 * 60), await make("address", 60, 15 * 60));
+    const names = Object.keys(BUCKETS) as Bucket[];
+    // One after the other: each makes the table if it is not there.
+    const opened: [Bucket, RateLimiterPostgres][] = [];
+    for (const name of names) opened.push([name, await open(name, BUCKETS[name])]);
+    return new SignInLimits(Object.fromEntries(opened) as Record<Bucket, RateLimiterPostgres>);
   }
 
   /** Counts one attempt before it is checked. @throws {Problem} 429 with the seconds to wait */
-  async attempt(address: string, email: string): Promise<void> {
+  async attempt(attempt: Attempt): Promise<void> {
+    for (const [bucket, key] of keysOf(attempt)) await this.#take(bucket, key);
+  }
+
+  /** The right password: the attempt is given back, and those on this account from here are forgotten. */
+  async succeeded(attempt: Attempt): Promise<void> {
+    const { address, email, computer } = attempt;
+    if (computer) return void (await this.buckets.known.delete(`${computer} ${email}`));
+    await this.buckets.here.delete(`${address} ${email}`);
+    await this.buckets.account.reward(email);
+    await this.buckets.address.reward(address);
+  }
+
+  /** Counts a new account. @throws {Problem} 429 */
+  async signUp(address: string): Promise<void> {
+    await this.#take("signUp", address);
+  }
+
+  async #take(bucket: Bucket, key: string): Promise<void> {
     try {
-      await this.perAddress.consume(address);
-      await this.perAccount.consume(`${address} ${email}`);
+      await this.buckets[bucket].consume(key);
     } catch (refused) {
       if (!(refused instanceof RateLimiterRes)) throw refused;
       const retryAfter = Math.ceil(refused.msBeforeNext / 1000);
       const minutes = Math.max(1, Math.ceil(retryAfter / 60));
-      throw new Problem(
-        429,
-        "too-many-attempts",
-        `Too many attempts. Wait ${minutes} minute${minutes === 1 ? "" : "s"}, then try again.`,
-        { retryAfter },
-      );
+      const wait = `Wait ${minutes} minute${minutes === 1 ? "" : "s"}, then try again.`;
+      throw new Problem(429, "too-many-attempts", `Too many attempts. ${wait}`, { retryAfter });
     }
   }
-
-  /** Forgets the attempts on an account after the right password. */
-  async succeeded(address: string, email: string): Promise<void> {
-    await this.perAccount.delete(`${address} ${email}`);
-  }
 }
+
+const keysOf = ({ address, email, computer }: Attempt): [Bucket, string][] =>
+  computer
+    ? [["known", `${computer} ${email}`]]
+    : [
+        ["address", address],
+        ["here", `${address} ${email}`],
+        ["account", email],
+      ];

@@ -70,6 +70,11 @@ export class Sessions {
     await this.channel.tell({ topic: "session", id: id.toString("hex") });
   }
 
+  /** The name of a session, by which others are told that it has ended. */
+  idOf(token: string): string {
+    return this.#id(token).toString("hex");
+  }
+
   #id(token: string): Buffer {
     return createHmac("sha256", this.secret).update(token).digest();
   }

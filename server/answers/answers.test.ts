@@ -60,7 +60,7 @@ describe("who opens a link", () => {
     const recording = await fresh();
     const stranger = guest(recording);
     await expect(stranger.say(comment("Hello"))).rejects.toMatchObject({ status: 409, code: "not-opened" });
-    stranger.who = { member: null, guestKey: "x".repeat(32) };
+    stranger.who = { member: null, guestKey: "x".repeat(32), address: "198.51.100.7" };
     await expect(stranger.say(comment("Hello"))).rejects.toMatchObject({ status: 409 });
   });
 });

@@ -2,6 +2,7 @@ import { randomUUID } from "node:crypto";
 import Joi from "joi";
 import { ASK_KINDS, askProblem, REACTIONS, type Ask } from "#core/answers/kinds";
 import { COMMENT_MAX, tidyComment } from "#core/answers/text";
+import { dayField, nameOf, plainText, uuidField } from "../http/fields";
 
 const text = (max: number, what: string) =>
   Joi.string()
@@ -10,24 +11,13 @@ const text = (max: number, what: string) =>
     .custom((value: string, helpers) => tidyComment(value) || helpers.error("string.empty"))
     .messages({ "any.required": what, "string.empty": what, "string.max": `Use at most ${max} characters.` });
 const moment = Joi.number().integer().min(0).max(86_400_000_000);
-const id = Joi.string().uuid().required();
+const id = uuidField.required();
 
-export const nameField = Joi.string()
-  .trim()
-  .max(80)
-  .required()
-  .custom((value: string, helpers) => tidyComment(value).replace(/\s+/g, " ") || helpers.error("string.empty"))
-  .messages({
-    "any.required": "Give your name.",
-    "string.empty": "Give your name.",
-    "string.max": "Use at most 80 characters.",
-  });
+export const nameField = nameOf("your name");
 
 const words = text(COMMENT_MAX, "Write something.");
 /** The name that a page gives to what it makes: sent again after a lost answer, it is made once. */
-const made = Joi.string()
-  .uuid()
-  .default(() => randomUUID());
+const made = uuidField.default(() => randomUUID());
 /** Everything a viewer can say, by its `do`. */
 const SAY = {
   name: { name: nameField },
@@ -87,7 +77,6 @@ export const visitForm = Joi.object({
   named: Joi.boolean().default(true),
 });
 
-const DAY = /^\d{4}-(?:0[1-9]|1[0-2])-(?:0[1-9]|[12]\d|3[01])$/;
 /** What the sender asks. Choices that were left empty are left out. */
 export const askForm = Joi.object({
   kind: Joi.string()
@@ -98,12 +87,7 @@ export const askForm = Joi.object({
     .items(Joi.string().max(120).allow("").custom(tidyComment))
     .default([])
     .custom((list: string[]) => list.filter((c) => c !== "")),
-  due: Joi.string()
-    .pattern(DAY)
-    .allow(null, "")
-    .default(null)
-    .empty("")
-    .messages({ "string.pattern.base": "This is no date." }),
+  due: dayField.allow(null, "").default(null).empty(""),
 }).custom((ask: Omit<Ask, "closed">, helpers) => {
   const problem = askProblem(ask);
   return problem
@@ -112,7 +96,7 @@ export const askForm = Joi.object({
 });
 
 export const inviteForm = Joi.object({
-  who: Joi.string()
+  who: plainText
     .trim()
     .max(4_000)
     .required()
@@ -120,7 +104,7 @@ export const inviteForm = Joi.object({
 });
 
 export const spansForm = Joi.object({
-  batch: Joi.string().uuid().required(),
+  batch: uuidField.required(),
   spans: Joi.array()
     .max(500)
     .items(

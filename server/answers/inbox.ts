@@ -3,6 +3,7 @@ import { refusalOf, type Answer, type Ask } from "#core/answers/kinds";
 import { asksSomething } from "#core/answers/text";
 import type { Micros } from "#core/time/micros";
 import type { Database } from "../database/connection";
+import { uuidField } from "../http/fields";
 
 /**
  * What waits for a member: said by others on their recordings and in their threads, and what they are asked and have
@@ -36,7 +37,7 @@ export const inboxQuery = Joi.object({
 });
 export const readForm = Joi.object({
   do: Joi.string().valid("read", "unread").required(),
-  subjects: Joi.array().items(Joi.string().uuid()).min(1).max(300).required(),
+  subjects: Joi.array().items(uuidField).min(1).max(300).required(),
 });
 
 const MOST = 300;

@@ -1,35 +1,63 @@
 import { RateLimiterMemory, RateLimiterRes } from "rate-limiter-flexible";
 import { Problem } from "../http/problem";
 
-/** How often one viewer may say something, and one address make itself known; each in a minute. */
-const PER_MINUTE = { comment: 20, reaction: 60, answer: 20, name: 10, spans: 120, visit: 240, invite: 20 } as const;
-export type Limited = keyof typeof PER_MINUTE;
-const WORDS: Record<Limited, string> = {
-  comment: "That were many comments in a minute.",
-  reaction: "That were many reactions in a minute.",
-  answer: "That were many changes of an answer in a minute.",
-  name: "That were many changes of a name in a minute.",
-  spans: "This browser reports more than anybody can watch.",
-  visit: "This address opened very many pages in a minute.",
-  invite: "That were many invitations in a minute.",
-};
+interface Policy {
+  /** how much one viewer may do in a minute */
+  viewer: number;
+  /**
+   * and all who come from one address together: a class of 300 behind one address stays below it, one computer that
+   * drops its cookies at each request does not
+   */
+  address: number;
+  /** what is said when it was too much */
+  words: string;
+}
+
+const POLICIES = {
+  comment: { viewer: 20, address: 600, words: "That were many comments in a minute." },
+  reaction: { viewer: 60, address: 3_000, words: "That were many reactions in a minute." },
+  answer: { viewer: 20, address: 900, words: "That were many changes of an answer in a minute." },
+  name: { viewer: 10, address: 900, words: "That were many changes of a name in a minute." },
+  /** counted in spans */
+  spans: { viewer: 2_000, address: 30_000, words: "This browser reports more than anybody can watch." },
+  /** by a member, or a guest whom we know */
+  visit: { viewer: 120, address: 12_000, words: "This page was opened very often in a minute." },
+  /** by somebody new; nobody knows yet who it is */
+  newcomer: { viewer: 1_500, address: 1_500, words: "This address opened very many pages in a minute." },
+  invite: { viewer: 20, address: 600, words: "That were many invitations in a minute." },
+} satisfies Record<string, Policy>;
+
+export type Limited = keyof typeof POLICIES;
 
 /** Floods stop here. Counted in memory: a limit against nuisance need not agree between processes. */
 export class AnswerLimits {
-  #limiters = Object.fromEntries(
-    Object.entries(PER_MINUTE).map(([name, points]) => [name, new RateLimiterMemory({ points, duration: 60 })]),
-  ) as Record<Limited, RateLimiterMemory>;
+  #viewers = limiters("viewer");
+  #addresses = limiters("address");
 
-  /** @throws {Problem} 429 with the seconds to wait */
-  async take(what: Limited, who: string): Promise<void> {
+  /**
+   * Counts something that is done, before it is done.
+   * @param viewer who does it, by any name that stays the same
+   * @param points how much of it at once
+   * @throws {Problem} 429 with the seconds to wait
+   */
+  async take(what: Limited, { viewer, address }: { viewer: string; address: string }, points = 1): Promise<void> {
     try {
-      await this.#limiters[what].consume(who);
+      await this.#viewers[what].consume(viewer, points);
+      await this.#addresses[what].consume(address, points);
     } catch (refused) {
       if (!(refused instanceof RateLimiterRes)) throw refused;
       const retryAfter = Math.ceil(refused.msBeforeNext / 1000);
-      throw new Problem(429, "too-many", `${WORDS[what]} Nothing was lost; go on in ${retryAfter} seconds.`, {
-        retryAfter,
-      });
+      const message = `${POLICIES[what].words} Nothing was lost; go on in ${retryAfter} seconds.`;
+      throw new Problem(429, "too-many", message, { retryAfter });
     }
   }
+}
+
+function limiters(by: "viewer" | "address"): Record<Limited, RateLimiterMemory> {
+  return Object.fromEntries(
+    Object.entries(POLICIES).map(([name, policy]) => [
+      name,
+      new RateLimiterMemory({ keyPrefix: `${name} ${by}`, points: policy[by], duration: 60 }),
+    ]),
+  ) as Record<Limited, RateLimiterMemory>;
 }

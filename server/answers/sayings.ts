@@ -49,7 +49,7 @@ export class Sayings {
     const { viewers, comments, reactions, asks, limits } = this.parts;
     const viewer = await viewers.find(recording, who);
     if (!viewer) throw new Problem(409, "not-opened", "Open the recording's page in this browser first.");
-    await limits.take(LIMIT[said.do], viewer.id);
+    await limits.take(LIMIT[said.do], { viewer: viewer.id, address: who.address });
     switch (said.do) {
       case "name":
         if (viewer.isMember)

@@ -9,6 +9,8 @@ import type { Events } from "../live/events";
 export interface Who {
   member: SignedIn | null;
   guestKey: string | null;
+  /** where they come from, for limits */
+  address: string;
 }
 
 /** Somebody at one recording. */

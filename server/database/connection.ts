@@ -1,5 +1,6 @@
 import { QueryTypes, Sequelize, type BindOrReplacements, type Transaction } from "sequelize";
 import { Umzug } from "umzug";
+import { isConnectionLost } from "./lost";
 import { migrations } from "./migrations";
 import { defineModels, type Models } from "./models";
 
@@ -9,25 +10,81 @@ export interface Database {
   models: Models;
   /** Rows of a query with `$1` parameters, for where SQL is clearest. */
   rows<T extends object>(sql: string, bind?: BindOrReplacements, transaction?: Transaction): Promise<T[]>;
+  /** false from the first query that found no database until one finds it again */
+  readonly reachable: boolean;
   close(): Promise<void>;
 }
 
+/** How often a database that is gone is asked for. */
+const KNOCK_MS = 200;
+
 /** Connects and brings the tables up to date. Safe when several processes start at once. */
-export async function openDatabase(url: string, log: (sql: string) => void): Promise<Database> {
+export async function openDatabase(url: string): Promise<Database> {
   const sequelize = new Sequelize(url, {
     dialect: "postgres",
-    logging: (sql) => log(sql),
+    logging: false,
     pool: { max: 12, min: 1, acquire: 20_000 },
     define: { underscored: true, timestamps: false },
   });
+  const watch = new Reachable(() => sequelize.query("select 1"));
+  // Everything goes through these two: what fails for want of a database is noticed at once, wherever it was asked for.
+  for (const name of ["query", "transaction"] as const) {
+    const ask = sequelize[name].bind(sequelize) as (...given: unknown[]) => Promise<unknown>;
+    sequelize[name] = ((...given: unknown[]) => watch.over(ask(...given))) as never;
+  }
   await migrate(sequelize);
   return {
     sequelize,
     models: defineModels(sequelize),
     rows: <T extends object>(sql: string, bind: BindOrReplacements = [], transaction?: Transaction) =>
       sequelize.query<T>(sql, { bind, type: QueryTypes.SELECT, transaction }),
-    close: () => sequelize.close(),
+    get reachable() {
+      return watch.reachable;
+    },
+    close: () => {
+      watch.close();
+      return sequelize.close();
+    },
   };
+}
+
+/** Knows whether the database can be reached, and knocks while it cannot. */
+class Reachable {
+  reachable = true;
+  #timer: NodeJS.Timeout | undefined;
+
+  constructor(private readonly knock: () => Promise<unknown>) {}
+
+  async over<T>(work: Promise<T>): Promise<T> {
+    try {
+      const result = await work;
+      this.#found();
+      return result;
+    } catch (error) {
+      if (isConnectionLost(error)) this.#lost();
+      throw error;
+    }
+  }
+
+  close(): void {
+    clearTimeout(this.#timer);
+    this.#timer = undefined;
+  }
+
+  #found(): void {
+    this.reachable = true;
+    this.close();
+  }
+
+  #lost(): void {
+    if (this.#timer) return;
+    this.reachable = false;
+    this.#timer = setTimeout(() => {
+      this.#timer = undefined;
+      // Its outcome is seen above, as with every other query.
+      this.knock().catch(() => undefined);
+    }, KNOCK_MS).unref();
+  }
 }
 
 const MIGRATION_LOCK = 4_105_180;

@@ -1,4 +1,4 @@
-import type { InitInfo } from "#core/media/boxes";
+import type { InitInfo } from "#core/media/init";
 import type { TakeSource, TrackKind } from "#core/media/tracks";
 import type { Audience } from "#core/access/access";
 import type { LayoutEvent } from "#core/layout/layout";

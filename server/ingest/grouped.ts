@@ -1,10 +1,16 @@
+interface Waiting<Item, Result> {
+  item: Item;
+  done: (result: Result) => void;
+  failed: (error: unknown) => void;
+}
+
 /**
  * Does the same work for several callers at once: while one round runs, whoever comes is gathered for the next. Alone,
  * a caller waits for
  * nobody; in a crowd, many share one statement and one commit.
  */
 export class Grouped<Item, Result> {
-  #waiting: { item: Item; done: (result: Result) => void; failed: (error: unknown) => void }[] = [];
+  #waiting: Waiting<Item, Result>[] = [];
   #running = false;
 
   /** @param round carries out all items; its results are in the order of the items */
@@ -21,16 +27,23 @@ export class Grouped<Item, Result> {
     });
   }
 
+  /** @returns false when a group of several failed: each then has its own try, so that one bad item fails alone */
+  async #settle(group: Waiting<Item, Result>[]): Promise<boolean> {
+    try {
+      const results = await this.round(group.map((g) => g.item));
+      group.forEach(({ done }, i) => done(results[i]!));
+    } catch (error) {
+      if (group.length > 1) return false;
+      group[0]!.failed(error);
+    }
+    return true;
+  }
+
   async #run(): Promise<void> {
     this.#running = true;
     while (this.#waiting.length > 0) {
       const group = this.#waiting.splice(0, this.most);
-      try {
-        const results = await this.round(group.map((g) => g.item));
-        group.forEach(({ done }, i) => done(results[i]!));
-      } catch (error) {
-        for (const { failed } of group) failed(error);
-      }
+      if (!(await this.#settle(group))) for (const one of group) await this.#settle([one]);
     }
     this.#running = false;
   }

@@ -5,6 +5,7 @@ import { SEGMENT_MAX_BYTES, TRACK_KINDS, type TrackKind } from "#core/media/trac
 import type { AccessFacts } from "../access/facts";
 import type { SignedIn } from "../accounts/sessions";
 import { readBody } from "../http/body";
+import { isUuid } from "../http/fields";
 import { Problem } from "../http/problem";
 import { sendJson } from "../http/send";
 import { finishForm, noteForm, type Takes } from "../recordings/takes";
@@ -14,12 +15,9 @@ import type { Ingest } from "./ingest";
 /** Where a take sends its parts. Given to the recorder when the take starts. */
 export const ingestAddress = (takeId: string) => `/ingest/${takeId}`;
 
-const address = Joi.object({
-  takeId: Joi.string().uuid().required(),
-  what: Joi.string().required(),
-  part: Joi.string(),
-});
-const part = Joi.alternatives(Joi.string().valid("init"), Joi.number().integer().min(1).max(50_000));
+/** Written one way only: `1e3` and `1.0` are no numbers of segments. */
+const part = /^(?:init|[1-9]\d{0,4})$/;
+const LAST_NUMBER = 50_000;
 
 /**
  * `PUT  /ingest/<take>/<track>/init`      the init segment of a track
@@ -32,7 +30,7 @@ const part = Joi.alternatives(Joi.string().valid("init"), Joi.number().integer()
 export function ingestHandler(parts: { ingest: Ingest; takes: Takes; access: AccessFacts }) {
   return async (req: IncomingMessage, res: ServerResponse, path: string, member: SignedIn | null): Promise<void> => {
     const [, , takeId, what = "", partText] = path.split("/");
-    if (address.validate({ takeId, what: what || "-", part: partText }).error) throw notHere();
+    if (!isUuid(takeId)) throw notHere();
     if (!member)
       throw new Problem(
         401,
@@ -67,21 +65,21 @@ export function ingestHandler(parts: { ingest: Ingest; takes: Takes; access: Acc
         `There is no track called ${JSON.stringify(what)}; ${TRACK_KINDS.join(", ")} are known.`,
       );
     const kind = what as TrackKind;
-    const { value, error } = part.validate(partText) as { value: "init" | number; error?: Error };
-    if (error || partText === undefined) throw notHere();
+    const number = partText === "init" ? 0 : Number(partText);
+    if (!part.test(partText ?? "") || number > LAST_NUMBER) throw notHere();
     const announced = readContentDigest(req.headers["content-digest"]);
-    const body = await readBody(req, SEGMENT_MAX_BYTES);
+    const body = await readBody(req, { most: SEGMENT_MAX_BYTES, withinMs: 4 * 60_000 });
     const digest = await checkDigest(body, announced);
     const result =
-      value === "init"
+      number === 0
         ? await parts.ingest.putInit(takeId!, kind, body, digest)
-        : await parts.ingest.putSegment(takeId!, kind, value, body, digest);
+        : await parts.ingest.putSegment(takeId!, kind, number, body, digest);
     sendJson(res, result === "created" ? 201 : 200, { result });
   };
 }
 
 async function readJson<T>(req: IncomingMessage, schema: Joi.ObjectSchema): Promise<T> {
-  const text = (await readBody(req, 1024 * 1024)).toString("utf8");
+  const text = (await readBody(req, { most: 1024 * 1024, withinMs: 30_000 })).toString("utf8");
   let parsed: unknown;
   try {
     parsed = JSON.parse(text);

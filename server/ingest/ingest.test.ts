@@ -30,6 +30,13 @@ afterAll(async () => {
   await runtime.close();
 });
 
+/** The first segment, said to begin at so many ticks. */
+function startingAt(ticks: number): Buffer {
+  const copy = Buffer.from(segments[0]!);
+  copy.writeBigUInt64BE(BigInt(ticks), copy.indexOf("tfdt") + 8);
+  return copy;
+}
+
 const start = () => runtime.takes.start(orla, { source: "screen", title: "Pane schedule", audience: "owner" });
 async function put(
   take: StartedTake,
@@ -130,13 +137,18 @@ describe("what is refused, with nothing stored", () => {
     ["no digest", "screen/1", segments[0]!, { digest: "md5=:abc:" }, 400, "no-digest"],
     ["an unknown track", "hologram/1", segments[0]!, {}, 404, "unknown-track"],
     ["a segment number 0", "screen/0", segments[0]!, {}, 404, "not-found"],
+    ["a number in another way of writing", "screen/1e3", segments[0]!, {}, 404, "not-found"],
+    ["a number with a point", "screen/1.0", segments[0]!, {}, 404, "not-found"],
+    ["a number beyond any take", "screen/50001", segments[0]!, {}, 404, "not-found"],
+    ["a start beyond a day", "screen/1", startingAt(15_360 * 86_400), {}, 422, "not-a-segment"],
+    ["a start that no database keeps", "screen/1", startingAt(Number.MAX_SAFE_INTEGER), {}, 422, "not-a-segment"],
     ["no segment at all", "screen/1", "hello", {}, 422, "not-a-segment"],
     ["an empty body", "screen/1", "", {}, 422, "not-a-segment"],
     ["two segments in one", "screen/1", Buffer.concat([segments[0]!, segments[1]!]), {}, 422, "not-a-segment"],
     ["a segment of another track", "screen/1", makeTrack("microphone", 3).segments[0]!, {}, 422, "not-a-segment"],
     ["a segment before its init", "camera/1", segments[0]!, {}, 409, "no-init"],
     ["a sound as a picture", "camera/init", makeTrack("microphone", 3).init, {}, 422, "wrong-kind"],
-    ["a codec that is not taken", "microphone/init", makeTrack("aac", 1).init, {}, 422, "not-a-segment"],
+    ["a codec that is not taken", "microphone/init", makeTrack("mp3", 1).init, {}, 422, "not-a-segment"],
     ["somebody else's take", "screen/1", segments[0]!, { person: "other" }, 404, "no-such-take"],
     ["a guest", "screen/1", segments[0]!, { person: "nobody" }, 401, "signed-out"],
     ["another method", "screen/1", segments[0]!, { method: "POST" }, 405, "wrong-method"],
@@ -207,5 +219,44 @@ describe("throwing away", () => {
     await runtime.takes.discard(some.takeId);
     expect(await runtime.access.byId(some.recordingId)).toMatchObject({ deleted: true });
     expect(await put(some, "screen/2", segments[1]!)).toMatchObject({ status: 404 });
+  });
+});
+
+describe("a take is whole", () => {
+  const finish = (take: StartedTake, expected: object) => put(take, "finish", JSON.stringify({ expected, layout: [] }));
+
+  it("when every announced segment is in: others do not fill a hole", async () => {
+    const take = await start();
+    await put(take, "screen/init", init);
+    // Segment 2 of two is missing; a third one, beyond what will be announced, is there.
+    await put(take, "screen/1", segments[0]!);
+    await put(take, "screen/3", segments[2]!);
+    expect(await finish(take, { screen: 2 })).toMatchObject({ state: "uploading", missing: 1 });
+    expect(await put(take, "screen/2", segments[1]!)).toMatchObject({ status: 201 });
+    expect(await finish(take, { screen: 2 })).toMatchObject({ state: "complete", missing: 0 });
+    // What is beyond the end is dropped with its file.
+    expect(await rows(take)).toBe(2);
+    expect(files(take)).toBe(3);
+  });
+
+  it("in the other order too: the end first, then what is beyond it", async () => {
+    const take = await start();
+    await put(take, "screen/init", init);
+    await put(take, "screen/1", segments[0]!);
+    expect(await finish(take, { screen: 2 })).toMatchObject({ state: "uploading", missing: 1 });
+    expect(await put(take, "screen/3", segments[2]!)).toMatchObject({ status: 409, error: "beyond-the-end" });
+    expect(await put(take, "screen/2", segments[1]!)).toMatchObject({ status: 201 });
+    expect((await runtime.takes.state(take.takeId)).state).toBe("complete");
+  });
+
+  it("with its true length, whatever order its segments came in", async () => {
+    const take = await start();
+    await put(take, "screen/init", init);
+    for (const n of [3, 1, 2]) await put(take, `screen/${n}`, segments[n - 1]!);
+    await finish(take, { screen: 3 });
+    const [row] = await runtime.db.rows<{ us: string }>("select duration_us as us from recordings where id = $1", [
+      take.recordingId,
+    ]);
+    expect(Number(row!.us)).toBeCloseTo(6_000_000, -5);
   });
 });

@@ -1,6 +1,8 @@
 import { randomUUID } from "node:crypto";
 import { LRUCache } from "lru-cache";
-import { MediaError, readInit, readSegment, type InitInfo } from "#core/media/boxes";
+import { readInit, type InitInfo } from "#core/media/init";
+import { MediaError } from "#core/media/iso";
+import { readSegment } from "#core/media/segment";
 import { isPicture, type TrackKind } from "#core/media/tracks";
 import { SECOND } from "#core/time/micros";
 import type { Database } from "../database/connection";
@@ -147,8 +149,18 @@ export class Ingest {
       [trackId, number],
     );
     if (row?.key !== key) await this.storage.remove(key);
-    if (!row) throw closed();
+    if (!row) throw await this.#closedOrBeyond(trackId, number);
     return sameOr(row.digest, digest, `Segment ${number} of this track is here already with other bytes.`);
+  }
+
+  /** The take is closed, or its end was told and this segment lies beyond it. */
+  async #closedOrBeyond(trackId: string, number: number): Promise<Problem> {
+    const [take] = await this.db.rows<{ open: boolean }>(
+      "select t.state <> 'complete' as open from takes t join tracks k on k.take_id = t.id where k.id = $1",
+      [trackId],
+    );
+    const message = `Segment ${number} lies beyond the end that was told for this track.`;
+    return take?.open ? new Problem(409, "beyond-the-end", message) : closed();
   }
 
   async #track(takeId: string, kind: TrackKind): Promise<KnownTrack | null> {

@@ -6,9 +6,9 @@ import { join } from "node:path";
 import { promisify } from "node:util";
 import sharp, { type OverlayOptions } from "sharp";
 import { coverCrop, insetAt, insetRect, type LayoutEvent } from "#core/layout/layout";
-import type { InitInfo } from "#core/media/boxes";
+import type { InitInfo } from "#core/media/init";
 import type { TakeSource, TrackKind } from "#core/media/tracks";
-import { SECOND } from "#core/time/micros";
+import type { Micros } from "#core/time/micros";
 import type { Database } from "../database/connection";
 import type { Storage } from "../storage/storage";
 
@@ -63,7 +63,7 @@ export async function makePoster(db: Database, storage: Storage, takeId: string)
     const face = wantsFace && camera ? await pictureAt(db, storage, dir, camera, found.segment) : null;
     // The camera's part of this moment is still on its way; its arrival asks for the poster again.
     if (wantsFace && !face && take.state !== "complete") return;
-    const jpeg = await compose(found.picture, face, (frame) => insetRect(frame, inset));
+    const jpeg = await compose(found.picture, face?.png ?? null, (frame) => insetRect(frame, inset));
     const key = `posters/${take.recordingId}/${createHash("sha256").update(jpeg).digest("hex").slice(0, 16)}.jpg`;
     await storage.put(key, jpeg);
     await db.rows("update recordings set poster_key = $2 where id = $1 and poster_key is null returning id", [
@@ -81,31 +81,41 @@ async function firstPicture(db: Database, storage: Storage, dir: string, track: 
   for (let segment = 1; segment <= SEGMENTS_LOOKED_AT; segment++) {
     const picture = await pictureAt(db, storage, dir, track, segment);
     if (!picture) break;
-    const found = { picture, segment, at: (segment - 1) * 2 * SECOND };
-    if (!(await isBlank(picture))) return found;
+    const found = { picture: picture.png, segment, at: picture.at };
+    if (!(await isBlank(picture.png))) return found;
     first ??= found;
   }
   return last ? first : null;
 }
 
-/** The first frame of a segment, as PNG; null when the segment is not here. */
+/** The first frame of a segment as PNG, and its source time; null when the segment is not here. */
 async function pictureAt(
   db: Database,
   storage: Storage,
   dir: string,
   track: PictureTrack,
   number: number,
-): Promise<Buffer | null> {
-  const [row] = await db.rows<{ key: string }>("select key from segments where track_id = $1 and number = $2", [
-    track.id,
-    number,
-  ]);
+): Promise<{ png: Buffer; at: Micros } | null> {
+  const [row] = await db.rows<{ key: string; at: number }>(
+    "select key, start_us::float8 as at from segments where track_id = $1 and number = $2",
+    [track.id, number],
+  );
   if (!row) return null;
   const input = join(dir, `${track.kind}-${number}.mp4`);
   const output = join(dir, `${track.kind}-${number}.png`);
   await writeFile(input, Buffer.concat([await storage.get(track.initKey), await storage.get(row.key)]));
-  await run("ffmpeg", ["-v", "error", "-y", "-i", input, "-frames:v", "1", output], { timeout: 60_000 });
-  return readFile(output);
+  await decodeFirst(input, output);
+  return { png: await readFile(output), at: row.at };
+}
+
+/** What a picture may cost to decode: it is a stranger's file. Memory is the address space, which is well above use. */
+const DECODER = { megabytes: 2_048, processorSeconds: 20, wallMs: 60_000 };
+
+/** The first frame of a file, by ffmpeg under limits (`prlimit` of util-linux). */
+async function decodeFirst(input: string, output: string): Promise<void> {
+  const limits = [`--as=${DECODER.megabytes * 1024 * 1024}`, `--cpu=${DECODER.processorSeconds}`, "--nofile=64"];
+  const ffmpeg = ["ffmpeg", "-v", "error", "-nostdin", "-y", "-threads", "1", "-i", input, "-frames:v", "1", output];
+  await run("prlimit", [...limits, ...ffmpeg], { timeout: DECODER.wallMs, killSignal: "SIGKILL" });
 }
 
 /** Is a picture of one colour, as far as an eye would say? */

@@ -1,6 +1,7 @@
 import { EventEmitter } from "node:events";
 import pg from "pg";
 import type { Logger } from "pino";
+import { isConnectionLost } from "../database/lost";
 
 const CHANNEL = "clear_nod";
 
@@ -18,15 +19,20 @@ export interface Notice {
 export const NOTIFY = "select pg_notify($1, $2)";
 export const noticeParameters = (notice: Notice) => [CHANNEL, JSON.stringify(notice)];
 
+/** How long is waited before each try to connect again; the last one over and over. */
+const BACK_OFF_MS = [100, 250, 500, 1_000, 2_000];
+
 /**
- * LISTEN/NOTIFY between all app processes of one database. A lost connection is made again; because notices may have
- * been missed meanwhile, `resumed` is emitted and caches start afresh.
+ * LISTEN/NOTIFY between all app processes of one database. A lost connection is made again, by one chain of tries;
+ * because notices may have been missed meanwhile, `resumed` is emitted and caches start afresh.
  */
 export class Channel extends EventEmitter<{ notice: [Notice]; resumed: [] }> {
   #client: pg.Client | null = null;
   #closed = false;
   #retry: NodeJS.Timeout | undefined;
   #telling: Promise<void> = Promise.resolve();
+  /** told while there was no connection; told when there is one again */
+  #untold: Notice[] = [];
 
   constructor(
     private readonly url: string,
@@ -36,8 +42,9 @@ export class Channel extends EventEmitter<{ notice: [Notice]; resumed: [] }> {
     this.setMaxListeners(100);
   }
 
+  /** @throws when there is no database; later losses are made good by themselves */
   async open(): Promise<void> {
-    const client = new pg.Client({ connectionString: this.url });
+    const client = new pg.Client({ connectionString: this.url, application_name: CHANNEL });
     client.on("error", (error) => this.#lost(client, error));
     client.on("end", () => this.#lost(client));
     client.on("notification", ({ payload }) => {
@@ -46,16 +53,21 @@ export class Channel extends EventEmitter<{ notice: [Notice]; resumed: [] }> {
     await client.connect();
     await client.query(`listen ${CHANNEL}`);
     this.#client = client;
+    const untold = this.#untold.splice(0);
+    for (const notice of untold) await this.tell(notice);
   }
 
   /** Tells every process, this one included. Callers drop their own cached facts themselves, at once. */
   async tell(notice: Notice): Promise<void> {
     // One connection carries one statement at a time.
-    const told = this.#telling.then(() => this.#client?.query(NOTIFY, noticeParameters(notice)));
-    this.#telling = told.then(
-      () => undefined,
-      () => undefined,
-    );
+    const told = this.#telling.then(async () => {
+      if (!this.#client) return void this.#untold.push(notice);
+      await this.#client.query(NOTIFY, noticeParameters(notice)).catch((error: unknown) => {
+        if (!isConnectionLost(error)) throw error;
+        this.#untold.push(notice);
+      });
+    });
+    this.#telling = told.catch(() => undefined);
     await told;
   }
 
@@ -65,16 +77,23 @@ export class Channel extends EventEmitter<{ notice: [Notice]; resumed: [] }> {
     await this.#client?.end();
   }
 
+  /** Both `error` and `end` may tell of one loss; only the first one of the client in use counts. */
   #lost(client: pg.Client, error?: Error): void {
-    if (this.#closed || (this.#client !== null && this.#client !== client)) return;
-    if (this.#client === null && !error) return;
+    if (this.#closed || this.#client !== client) return;
     this.#client = null;
     this.log.warn({ err: error }, "live channel lost, connecting again");
-    this.#retry = setTimeout(() => {
-      this.open().then(
-        () => this.emit("resumed"),
-        (again: Error) => this.#lost(client, again),
-      );
-    }, 1000);
+    this.#again(0);
+  }
+
+  #again(tries: number): void {
+    this.#retry = setTimeout(
+      () => {
+        this.open().then(
+          () => this.emit("resumed"),
+          () => this.#closed || this.#again(tries + 1),
+        );
+      },
+      BACK_OFF_MS[Math.min(tries, BACK_OFF_MS.length - 1)],
+    );
   }
 }

@@ -7,6 +7,9 @@ import type { Streams } from "./streams";
 const PATTERN = /^\/w\/([\w-]+)\/events$/;
 const NEWS = "/news";
 
+/** Who asks for events: besides the viewer, the session by which they are signed in. */
+export type ListeningWho = Who & { session: string | null };
+
 export const isEventsPath = (path: string) => path === NEWS || PATTERN.test(path);
 
 /**
@@ -15,18 +18,20 @@ export const isEventsPath = (path: string) => path === NEWS || PATTERN.test(path
  * `GET /news`: that something has changed for the member who is signed in.
  */
 export function eventsHandler(parts: { access: AccessFacts; viewers: Viewers; streams: Streams }) {
-  return async (req: IncomingMessage, res: ServerResponse, path: string, who: Who): Promise<void> => {
+  return async (req: IncomingMessage, res: ServerResponse, path: string, who: ListeningWho): Promise<void> => {
     if (req.method !== "GET") throw new Problem(405, "wrong-method", "This address takes GET.");
     if (path === NEWS) {
       if (!who.member) throw new Problem(401, "signed-out", "Sign in first.");
-      return parts.streams.openNews(who.member.id, res);
+      return parts.streams.openNews(who.member.id, res, who);
     }
-    const recording = await parts.access.require(who.member, "watch", PATTERN.exec(path)![1]!);
+    const token = PATTERN.exec(path)![1]!;
+    const allowed = () => parts.access.require(who.member, "watch", token);
+    const recording = await allowed();
     const viewer = await parts.viewers.find(recording, who);
     if (!viewer) throw new Problem(403, "not-opened", "Open the recording's page in this browser first.");
     const after = Number(req.headers["last-event-id"] ?? new URL(req.url!, "http://x").searchParams.get("after") ?? 0);
     if (!Number.isSafeInteger(after) || after < 0)
       throw new Problem(400, "not-valid", "This is no number of an event.");
-    await parts.streams.open(recording.id, viewer, after, res);
+    await parts.streams.open(recording.id, viewer, after, res, who, allowed);
   };
 }

@@ -1,5 +1,5 @@
 import { createServer, request, type IncomingMessage } from "node:http";
-import { afterAll, beforeAll, describe, expect, inject, it } from "vitest";
+import { afterAll, beforeAll, describe, expect, inject, it, vi } from "vitest";
 import { Browser, sharedRecording } from "../../testing/answers";
 import { databaseUrlOf, freshRuntime, newMember } from "../../testing/server";
 import type { SignedIn } from "../accounts/sessions";
@@ -7,7 +7,9 @@ import type { Who } from "../answers/viewers";
 import { Problem } from "../http/problem";
 import { sendProblem } from "../http/send";
 import { openRuntime, type Runtime } from "../runtime";
-import { eventsHandler } from "./handler";
+import { Admission } from "./admission";
+import { Connection } from "./connection";
+import { eventsHandler, type ListeningWho } from "./handler";
 import type { Told } from "./streams";
 
 const S = 1_000_000;
@@ -29,13 +31,20 @@ afterAll(async () => {
 });
 
 /** Listens as a browser does. */
-async function listen(runtime: Runtime, path: string, who: Who, lastEventId?: number) {
+async function listen(
+  runtime: Runtime,
+  path: string,
+  who: Partial<ListeningWho> & Pick<Who, "member" | "guestKey">,
+  lastEventId?: number,
+) {
   const handler = eventsHandler(runtime);
   const server = createServer((req, res) => {
-    handler(req, res, req.url!.split("?")[0]!, who).catch((error: unknown) => {
-      if (!(error instanceof Problem)) throw error;
-      sendProblem(req, res, error);
-    });
+    handler(req, res, req.url!.split("?")[0]!, { session: null, address: "198.51.100.7", ...who }).catch(
+      (error: unknown) => {
+        if (!(error instanceof Problem)) throw error;
+        sendProblem(req, res, error);
+      },
+    );
   });
   await new Promise<void>((done) => server.listen(0, "127.0.0.1", done));
   const { port } = server.address() as { port: number };
@@ -193,5 +202,122 @@ describe("live events", () => {
     await (await new Browser(one, recording).as("Ida")).say({ do: "comment", body: "Hello", at: S, until: null });
     await expect.poll(() => toOrla.told.length).toBeGreaterThan(0);
     expect(toStranger.told).toEqual([]);
+  });
+
+  it("end when a session ends, and no others", async () => {
+    const recording = await sharedRecording(one, orla);
+    await new Browser(one, recording, orla).visit();
+    const token = await one.sessions.start(orla.id);
+    const path = `/w/${recording.token}/events?after=0`;
+    const mine = await listen(two, path, { member: orla, guestKey: null, session: two.sessions.idOf(token) });
+    const news = await listen(two, "/news", { member: orla, guestKey: null, session: two.sessions.idOf(token) });
+    const other = await listen(two, path, { member: orla, guestKey: null, session: "another" });
+    await one.sessions.end(token);
+    await Promise.all([mine.ended, news.ended]);
+    await new Browser(one, recording, orla).say({ do: "comment", body: "Still here", at: S, until: null });
+    await expect.poll(() => bodies(other.told)).toEqual(["Still here"]);
+  });
+
+  it("do not stay open over a withdrawal that comes while they are being opened", async () => {
+    const recording = await sharedRecording(one, orla);
+    const ida = await new Browser(one, recording).visit();
+    const viewer = (await ida.viewer())!;
+    const res = { ...fakeResponse(), end: vi.fn() };
+    await one.library.share(orla, recording.id, "owner");
+    const allowed = () => one.access.require(null, "watch", recording.token);
+    await one.streams.open(recording.id, viewer, 0, res as never, { session: null, address: "a" }, allowed);
+    expect(res.end).toHaveBeenCalledOnce();
+  });
+
+  it("come back when notices may have been missed", async () => {
+    const recording = await sharedRecording(one, orla);
+    const ida = await new Browser(one, recording).visit();
+    const stream = await listen(two, `/w/${recording.token}/events?after=0`, ida.who);
+    await one.db.rows(
+      `select pg_terminate_backend(pid) from pg_stat_activity
+        where application_name = 'clear_nod' and datname = current_database()`,
+    );
+    await stream.ended;
+    // Connected again: what is told from now on is heard.
+    const again = await listen(two, `/w/${recording.token}/events?after=0`, ida.who);
+    await ida.say({ do: "name", name: "Ida" });
+    await ida.say({ do: "comment", body: "Heard", at: S, until: null });
+    await expect.poll(() => bodies(again.told), { timeout: 10_000 }).toEqual(["Heard"]);
+  });
+});
+
+/** A response whose other side reads nothing. */
+function fakeResponse() {
+  const listeners: Record<string, () => void> = {};
+  const response = {
+    writableLength: 0,
+    written: 0,
+    once: (name: string, listener: () => void) => (listeners[name] = listener),
+    writeHead: () => undefined,
+    write: (text: string) => {
+      response.written++;
+      response.writableLength += text.length;
+    },
+    end: () => undefined,
+    destroy: vi.fn(),
+    emit: (name: string) => listeners[name]!(),
+  };
+  return response;
+}
+
+describe("one connection", () => {
+  it("is ended when its page does not read, and nothing is written after that", () => {
+    const res = fakeResponse();
+    const ended = vi.fn();
+    const connection = new Connection(res as never, ended);
+    for (let n = 0; n < 1_000; n++) connection.write("x".repeat(1_000));
+    expect(res.destroy).toHaveBeenCalledOnce();
+    expect(ended).toHaveBeenCalledOnce();
+    expect(res.writableLength).toBeLessThan(70_000);
+    const { written } = res;
+    connection.end();
+    connection.write("late");
+    expect([res.written, ended.mock.calls.length]).toEqual([written, 1]);
+  });
+
+  it("that breaks is over at once", () => {
+    const res = fakeResponse();
+    const ended = vi.fn();
+    const connection = new Connection(res as never, ended);
+    res.emit("error");
+    res.emit("close");
+    connection.write("x");
+    expect([connection.ended, ended.mock.calls.length, res.written]).toEqual([true, 1, 1]);
+  });
+});
+
+describe("how many streams may be open", () => {
+  it("is bounded for a viewer, a session, an address and the process, and places are given back", () => {
+    const admission = new Admission({ viewer: 2, session: 3, address: 5, process: 7 });
+    const enter = (viewer: string, session: string | null, address: string) =>
+      admission.enter({ viewer, session, address });
+    const leave = enter("a", "s", "1");
+    enter("a", "s", "1");
+    expect(() => enter("a", "s", "1")).toThrow(expect.objectContaining({ status: 429 }));
+    enter("b", "s", "1");
+    expect(() => enter("c", "s", "1")).toThrow(expect.objectContaining({ status: 429 }));
+    enter("d", null, "1");
+    enter("e", null, "1");
+    expect(() => enter("f", null, "1")).toThrow(expect.objectContaining({ status: 429 }));
+    leave();
+    leave();
+    enter("f", null, "1");
+    enter("g", null, "2");
+    enter("h", null, "3");
+    expect(() => enter("i", null, "4")).toThrow(expect.objectContaining({ status: 503 }));
+    expect(admission.count).toBe(7);
+  });
+
+  it("is enough for a class of 300 behind one address", () => {
+    const admission = new Admission();
+    for (let n = 0; n < 300; n++) {
+      for (let tab = 0; tab < 3; tab++) admission.enter({ viewer: `v${n}`, session: `s${n}`, address: "1" });
+    }
+    expect(admission.count).toBe(900);
   });
 });

@@ -1,33 +1,25 @@
 import { randomUUID } from "node:crypto";
 import type { ServerResponse } from "node:http";
 import type { Logger } from "pino";
-import { COMMENT_COLUMNS, COMMENT_TABLES, type ShownComment } from "../answers/comments";
-import { REACTION_COLUMNS, REACTION_TABLES, type ShownReaction } from "../answers/reactions";
-import { ASK_COLUMNS } from "../answers/asks";
-import { NOTHING_ASKED, type Ask } from "#core/answers/kinds";
 import type { Viewer } from "../answers/viewers";
 import type { Database } from "../database/connection";
+import { Admission, type Counted } from "./admission";
 import type { Channel } from "./channel";
-import type { EventKind } from "./events";
+import { Connection } from "./connection";
+import { Presence } from "./presence";
+import { eventsAfter, message, wordsOf } from "./told";
 
-/**
- * What a page is told. A comment or reaction comes as it is now; null when it was taken back. Being told the same twice
- * changes nothing.
- * `again`: too much was missed, the page has to be loaded anew.
- */
-export type Told =
-  | { kind: "comment"; id: string; comment: ShownComment | null }
-  | { kind: "reaction"; id: string; reaction: ShownReaction | null }
-  | { kind: "ask"; ask: Ask }
-  | { kind: "people" }
-  | { kind: "watching"; count: number }
-  | { kind: "again" };
+export type { Told } from "./told";
 
+/** Who listens: for limits, and for ending what their session may not hear any more. */
+export type Listener = Omit<Counted, "viewer">;
+
+/** One open page of a recording. */
 interface Stream {
-  /** of this open page */
   id: string;
   viewer: Viewer;
-  res: ServerResponse;
+  session: string | null;
+  connection: Connection;
   /** the number of the last event that it was told */
   told: number;
 }
@@ -40,33 +32,35 @@ interface Hub {
   watching: NodeJS.Timeout | null;
 }
 
+/** One open page of a member who waits for news. */
+interface NewsStream {
+  session: string | null;
+  connection: Connection;
+}
+
 const RENEW_MS = 20_000;
-/** An open page whose row is older than this has no process any more. */
-const STALE_SECONDS = 50;
 /** Events that a page may have missed before it is quicker to load it anew. */
 const MOST_MISSED = 500;
 const WATCHING_MS = 250;
-const RETRY_MS = 2_000;
+const COMMENT = ":\n\n";
 
-interface EventRow {
-  id: string;
-  kind: EventKind;
-  subject: string | null;
-  senderOnly: boolean;
-}
-
-/** Server-sent events (WHATWG HTML, 9.2) to the open pages of recordings, fed by the log of events. */
+/** Server-sent events to the open pages of recordings, fed by the log of events. */
 export class Streams {
   #hubs = new Map<string, Hub>();
-  /** open connections for news, by member */
-  #news = new Map<string, Set<ServerResponse>>();
+  /** by member */
+  #news = new Map<string, Set<NewsStream>>();
+  #admission: Admission;
+  #presence: Presence;
   #renew: NodeJS.Timeout;
 
   constructor(
     private readonly db: Database,
     private readonly channel: Channel,
     private readonly log: Logger,
+    admission = new Admission(),
   ) {
+    this.#admission = admission;
+    this.#presence = new Presence(db);
     channel.on("notice", ({ topic, id }) => {
       if (topic === "event") {
         this.#pump(id);
@@ -74,38 +68,87 @@ export class Streams {
       }
       if (topic === "pages") this.#tellWatching(id);
       // Who may watch has changed: every page asks again, and is refused if it has to be.
-      if (topic === "recording") this.#endAll(id);
+      if (topic === "recording") this.#endHub(id);
+      if (topic === "session") this.#endSession(id);
     });
-    channel.on("resumed", () => this.#hubs.forEach((_, id) => this.#pump(id)));
+    // What was told while the channel was lost is not known: who may watch, who is signed in. Every page asks again.
+    channel.on("resumed", () => this.#endEverything());
     this.#renew = setInterval(() => this.#guard(this.#renewAll()), RENEW_MS).unref();
   }
 
-  /** Keeps a response open and tells it everything after event `after`. */
-  async open(recordingId: string, viewer: Viewer, after: number, res: ServerResponse): Promise<void> {
-    const stream: Stream = { id: randomUUID(), viewer, res, told: after };
-    head(res);
+  /** how many are open in this process */
+  get count(): number {
+    return this.#admission.count;
+  }
+
+  /**
+   * Keeps a response open and tells it everything after event `after`.
+   * @param stillAllowed asked once more when the stream is registered: what was withdrawn just before would not end it
+   * @throws {Problem} when too many are open, or it is not allowed any more
+   */
+  async open(
+    recordingId: string,
+    viewer: Viewer,
+    after: number,
+    res: ServerResponse,
+    listener: Listener,
+    stillAllowed: () => Promise<unknown>,
+  ): Promise<void> {
+    const leave = this.#admission.enter({ viewer: viewer.id, ...listener });
+    const id = randomUUID();
     let hub = this.#hubs.get(recordingId);
     if (!hub) this.#hubs.set(recordingId, (hub = { streams: new Set(), running: false, again: false, watching: null }));
-    hub.streams.add(stream);
-    res.once("close", () => this.#guard(this.#closed(recordingId, stream)));
+    const { streams } = hub;
+    const connection = new Connection(res, () => {
+      leave();
+      streams.delete(stream);
+      if (streams.size === 0) this.#hubs.delete(recordingId);
+      this.#guard(this.#left(recordingId, id));
+    });
+    const stream: Stream = { id, viewer, session: listener.session, connection, told: after };
+    streams.add(stream);
+    try {
+      await stillAllowed();
+    } catch {
+      // It has begun already; the page asks again and hears why.
+      return connection.end();
+    }
     this.#pump(recordingId);
-    await this.db.rows("insert into open_pages (id, recording_id, viewer_id) values ($1, $2, $3) returning id", [
-      stream.id,
-      recordingId,
-      viewer.id,
-    ]);
-    await this.channel.tell({ topic: "pages", id: recordingId });
+    this.#guard(this.#came(recordingId, stream));
   }
 
   /** Tells a member's pages that something has changed for them, wherever it is; they look for themselves what. */
-  openNews(memberId: string, res: ServerResponse): void {
-    head(res);
+  openNews(memberId: string, res: ServerResponse, listener: Listener): void {
+    const leave = this.#admission.enter({ viewer: `news ${memberId}`, ...listener });
     const all = this.#news.get(memberId) ?? new Set();
-    this.#news.set(memberId, all.add(res));
-    res.once("close", () => {
-      all.delete(res);
-      if (all.size === 0) this.#news.delete(memberId);
-    });
+    const stream: NewsStream = {
+      session: listener.session,
+      connection: new Connection(res, () => {
+        leave();
+        all.delete(stream);
+        if (all.size === 0) this.#news.delete(memberId);
+      }),
+    };
+    this.#news.set(memberId, all.add(stream));
+  }
+
+  async close(): Promise<void> {
+    clearInterval(this.#renew);
+    const ids = [...this.#hubs.values()].flatMap((hub) => [...hub.streams].map((s) => s.id));
+    this.#endEverything();
+    await this.#presence.remove(ids);
+  }
+
+  async #came(recordingId: string, { id, viewer, connection }: Stream): Promise<void> {
+    await this.#presence.add(id, recordingId, viewer.id);
+    // It may have gone before its row was there.
+    if (connection.ended) return this.#presence.remove([id]);
+    await this.channel.tell({ topic: "pages", id: recordingId });
+  }
+
+  async #left(recordingId: string, id: string): Promise<void> {
+    await this.#presence.remove([id]);
+    await this.channel.tell({ topic: "pages", id: recordingId });
   }
 
   async #tellNews(recordingId: string): Promise<void> {
@@ -116,38 +159,27 @@ export class Streams {
        union select i.member_id from invites i where i.recording_id = $1 and i.member_id = any($2::uuid[])`,
       [recordingId, [...this.#news.keys()]],
     );
-    for (const { id } of rows) for (const res of this.#news.get(id) ?? []) res.write("data: {}\n\n");
+    for (const { id } of rows) for (const s of this.#news.get(id) ?? []) s.connection.write("data: {}\n\n");
   }
 
-  async close(): Promise<void> {
-    clearInterval(this.#renew);
-    for (const all of this.#news.values()) for (const res of all) res.end();
-    const ids = [...this.#hubs.values()].flatMap((hub) => [...hub.streams].map((s) => s.id));
-    for (const id of [...this.#hubs.keys()]) this.#endAll(id);
-    await this.#forget(ids);
+  #endHub(recordingId: string): void {
+    for (const stream of [...(this.#hubs.get(recordingId)?.streams ?? [])]) stream.connection.end();
   }
 
-  async #closed(recordingId: string, stream: Stream): Promise<void> {
-    const hub = this.#hubs.get(recordingId);
-    // Closing with the whole process forgets all pages at once.
-    if (!hub?.streams.delete(stream)) return;
-    if (hub.streams.size === 0) this.#hubs.delete(recordingId);
-    await this.#forget([stream.id]);
-    await this.channel.tell({ topic: "pages", id: recordingId });
+  #endSession(session: string): void {
+    for (const stream of this.#all()) if (stream.session === session) stream.connection.end();
   }
 
-  async #forget(ids: string[]): Promise<void> {
-    if (ids.length > 0) await this.db.rows("delete from open_pages where id = any($1::uuid[]) returning id", [ids]);
+  #endEverything(): void {
+    for (const stream of this.#all()) stream.connection.end();
   }
 
-  #endAll(recordingId: string): void {
-    for (const stream of this.#hubs.get(recordingId)?.streams ?? []) stream.res.end();
+  #all(): { session: string | null; connection: Connection }[] {
+    const pages = [...this.#hubs.values()].flatMap((hub) => [...hub.streams]);
+    return [...pages, ...[...this.#news.values()].flatMap((all) => [...all])];
   }
 
-  /**
-   * Tells every page of a recording what it was not told yet. One round at a time; news that comes meanwhile makes one
-   * more.
-   */
+  /** Tells every page of a recording what it was not told yet. One round at a time; news meanwhile makes one more. */
   #pump(recordingId: string): void {
     const hub = this.#hubs.get(recordingId);
     if (!hub) return;
@@ -168,71 +200,31 @@ export class Streams {
 
   async #round(recordingId: string, hub: Hub): Promise<void> {
     const streams = [...hub.streams];
+    if (streams.length === 0) return;
     const from = Math.min(...streams.map((s) => s.told));
-    const rows = await this.db.rows<EventRow>(
-      `select id, kind, subject, sender_only as "senderOnly" from events where recording_id = $1 and id > $2 order by id limit ${MOST_MISSED + 1}`,
-      [recordingId, from],
-    );
+    const rows = await eventsAfter(this.db, recordingId, from, MOST_MISSED + 1);
     if (rows.length === 0) return;
     const newest = Number(rows.at(-1)!.id);
     if (rows.length > MOST_MISSED) {
       // Those who are that far behind load the page anew; it will show all of this. The others are told in the next
       // round.
       for (const s of streams.filter((s) => s.told < newest)) {
-        s.res.write(words({ kind: "again" }, newest));
+        s.connection.write(message({ kind: "again" }, newest));
         s.told = newest;
       }
       hub.again = true;
       return;
     }
-    const told = await this.#words(recordingId, rows);
+    const told = await wordsOf(this.db, recordingId, rows);
     for (const s of streams) {
-      for (const { id, senderOnly, text } of told)
-        if (id > s.told && (!senderOnly || s.viewer.isSender)) s.res.write(text);
+      for (const { id, senderOnly, text } of told) {
+        if (id > s.told && (!senderOnly || s.viewer.isSender)) s.connection.write(text);
+      }
       s.told = Math.max(s.told, newest);
     }
   }
 
-  /**
-   * The text of each event, with what it is about as it is now. Of several about the same thing the last says it all.
-   */
-  async #words(recordingId: string, rows: EventRow[]): Promise<{ id: number; senderOnly: boolean; text: string }[]> {
-    const last = [
-      ...new Map(rows.map((row) => [`${row.kind === "answer" ? "viewer" : row.kind} ${row.subject}`, row])).values(),
-    ];
-    const subjects = (kind: EventKind) =>
-      last.flatMap((row) => (row.kind === kind && row.subject ? [row.subject] : []));
-    const [comments, reactions, [ask]] = await Promise.all([
-      this.#some<ShownComment>(
-        `select ${COMMENT_COLUMNS} from ${COMMENT_TABLES} where c.id = any($1::uuid[])`,
-        subjects("comment"),
-      ),
-      this.#some<ShownReaction>(
-        `select ${REACTION_COLUMNS} from ${REACTION_TABLES} where x.id = any($1::uuid[])`,
-        subjects("reaction"),
-      ),
-      last.some((row) => row.kind === "ask")
-        ? this.db.rows<Ask>(`select ${ASK_COLUMNS} from asks a where a.recording_id = $1`, [recordingId])
-        : [],
-    ]);
-    const told = ({ kind, subject }: EventRow): Told => {
-      if (kind === "comment") return { kind, id: subject!, comment: comments.find((c) => c.id === subject) ?? null };
-      if (kind === "reaction") return { kind, id: subject!, reaction: reactions.find((r) => r.id === subject) ?? null };
-      return kind === "ask" ? { kind, ask: ask ?? NOTHING_ASKED } : { kind: "people" };
-    };
-    return last
-      .sort((a, b) => Number(a.id) - Number(b.id))
-      .map((row) => ({ id: Number(row.id), senderOnly: row.senderOnly, text: words(told(row), Number(row.id)) }));
-  }
-
-  async #some<T extends object>(sql: string, ids: string[]): Promise<T[]> {
-    return ids.length > 0 ? this.db.rows<T>(sql, [ids]) : [];
-  }
-
-  /**
-   * Tells the sender's pages how many others have the page open, a little later, once for all who come and go
-   * meanwhile.
-   */
+  /** Tells the sender's pages how many others have the page open, a little later, once for all who come and go. */
   #tellWatching(recordingId: string): void {
     const hub = this.#hubs.get(recordingId);
     if (!hub || hub.watching || ![...hub.streams].some((s) => s.viewer.isSender)) return;
@@ -243,45 +235,19 @@ export class Streams {
   }
 
   async #countWatching(recordingId: string, hub: Hub): Promise<void> {
-    const [row] = await this.db.rows<{ count: number }>(
-      `select count(distinct p.viewer_id)::int as count from open_pages p join viewers v on v.id = p.viewer_id
-        where p.recording_id = $1 and v.number >= 0 and p.renewed_at > now() - make_interval(secs => ${STALE_SECONDS})`,
-      [recordingId],
-    );
-    for (const s of hub.streams) if (s.viewer.isSender) send(s, { kind: "watching", count: row!.count });
+    const count = await this.#presence.watching(recordingId);
+    for (const s of hub.streams) if (s.viewer.isSender) s.connection.write(message({ kind: "watching", count }));
   }
 
-  /**
-   * Says that this process's pages are still open, keeps their connections from being closed as idle, and forgets those
-   * of processes that died.
-   */
+  /** Says that this process's pages are still open, and keeps their connections from being closed as idle. */
   async #renewAll(): Promise<void> {
-    const ids: string[] = [];
-    for (const [id, hub] of this.#hubs) {
-      for (const stream of hub.streams) {
-        ids.push(stream.id);
-        stream.res.write(":\n\n");
-      }
-      this.#tellWatching(id);
-    }
-    for (const all of this.#news.values()) for (const res of all) res.write(":\n\n");
-    if (ids.length > 0)
-      await this.db.rows("update open_pages set renewed_at = now() where id = any($1::uuid[]) returning id", [ids]);
-    await this.db.rows(
-      `delete from open_pages where renewed_at < now() - make_interval(secs => ${2 * STALE_SECONDS}) returning id`,
-    );
+    const ids = [...this.#hubs.values()].flatMap((hub) => [...hub.streams].map((s) => s.id));
+    for (const { connection } of this.#all()) connection.write(COMMENT);
+    for (const id of this.#hubs.keys()) this.#tellWatching(id);
+    await this.#presence.renew(ids);
   }
 
   #guard(work: Promise<unknown>): void {
     work.catch((err: unknown) => this.log.error({ err }, "live streams"));
   }
 }
-
-function head(res: ServerResponse): void {
-  res.writeHead(200, { "content-type": "text/event-stream", "cache-control": "no-store", "x-accel-buffering": "no" });
-  res.write(`retry: ${RETRY_MS}\n\n`);
-}
-
-/** One message. Only what is in the log has a number: a page goes on after the last number it has heard. */
-const words = (told: Told, id?: number) => `${id === undefined ? "" : `id: ${id}\n`}data: ${JSON.stringify(told)}\n\n`;
-const send = (stream: Stream, told: Told) => void stream.res.write(words(told));

@@ -1,5 +1,5 @@
 import { LRUCache } from "lru-cache";
-import type { InitInfo } from "#core/media/boxes";
+import type { InitInfo } from "#core/media/init";
 import type { LayoutEvent } from "#core/layout/layout";
 import { TRACK_KINDS, type TakeSource, type TrackKind } from "#core/media/tracks";
 import { writeMainPlaylist, writeMediaPlaylist, type ListedTrack } from "#core/playlist/hls";

@@ -6,6 +6,7 @@ import type { AccessFacts } from "../access/facts";
 import type { SignedIn } from "../accounts/sessions";
 import type { Database } from "../database/connection";
 import type { Expected } from "../database/models";
+import { plainText, uuidField } from "../http/fields";
 import { Problem } from "../http/problem";
 import type { Storage } from "../storage/storage";
 import { may, type Deed } from "#core/access/access";
@@ -75,7 +76,7 @@ export interface LibraryPage {
 }
 
 export const libraryQuery = Joi.object({
-  q: Joi.string().trim().max(160).allow("").default(""),
+  q: plainText.trim().max(160).allow("").default(""),
   sort: Joi.string()
     .valid(...SORTS)
     .default("newest"),
@@ -139,7 +140,7 @@ export class Library {
   /** One page, in one query. The `where` is the `list` line of `core/access`, in SQL. */
   async page(member: SignedIn, query: LibraryQuery): Promise<LibraryPage> {
     const { by, direction, type } = ORDER[query.sort];
-    const after = readCursor(query.after);
+    const after = readCursor(query.after, query.sort);
     const rows = await this.db.rows<RawRow>(
       `select r.id, r.token, r.title, r.audience, r.owner_id as "ownerId", r.duration_us as "durationUs",
               r.created_at as "createdAt", r.deleted_at as "deletedAt", r.poster_key is not null as "hasPoster",
@@ -284,13 +285,19 @@ export function rowState(
 
 const writeCursor = (position: string, id: string) => Buffer.from(JSON.stringify([position, id])).toString("base64url");
 
-function readCursor(text: string | null): [string, string] | null {
+/** What a page continues after: only what its order can be compared with. */
+const CURSOR: Record<Sort, Joi.StringSchema> = {
+  newest: Joi.string().pattern(/^\d{4}-\d{2}-\d{2} \d{2}:\d{2}:\d{2}(?:\.\d{1,6})?[+-]\d{2}(?::\d{2})?$/),
+  oldest: Joi.string().pattern(/^\d{4}-\d{2}-\d{2} \d{2}:\d{2}:\d{2}(?:\.\d{1,6})?[+-]\d{2}(?::\d{2})?$/),
+  title: plainText.max(200),
+  longest: Joi.string().pattern(/^\d{1,15}$/),
+};
+
+function readCursor(text: string | null, sort: Sort): [string, string] | null {
   if (!text) return null;
   try {
     const value: unknown = JSON.parse(Buffer.from(text, "base64url").toString("utf8"));
-    const { error } = Joi.array()
-      .ordered(Joi.string().max(200).required(), Joi.string().uuid().required())
-      .validate(value);
+    const { error } = Joi.array().ordered(CURSOR[sort].required(), uuidField.required()).validate(value);
     if (!error) return value as [string, string];
   } catch {
     // falls through: whoever made it up gets the same answer

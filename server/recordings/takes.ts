@@ -89,8 +89,8 @@ export class Takes {
   constructor(
     private readonly db: Database,
     private readonly access: AccessFacts,
-    /** called when the last segment of a take is in */
-    private readonly completed: (takeId: string) => Promise<void>,
+    /** called when the last segment of a take is in, with the keys of what lay beyond its end and was dropped */
+    private readonly completed: (takeId: string, beyond: string[]) => Promise<void>,
   ) {}
 
   /** Makes a recording with its link, its take, and its first revision, which shows all of the take as it grows. */
@@ -166,10 +166,13 @@ export class Takes {
 
   /** @returns whether it was closed now */
   async #completeIfWhole(takeId: string): Promise<boolean> {
-    const rows = await this.db.rows(
-      `with counted as (
-         select k.kind, count(s.number) as n, max(s.start_us + s.duration_us) as end_us
-           from tracks k left join segments s on s.track_id = k.id where k.take_id = $1 group by k.kind
+    const rows = await this.db.rows<{ id: string; beyond: string[] }>(
+      `with there as (
+         select k.id, k.kind, (t.expected ->> k.kind)::int as expected, s.number, s.start_us + s.duration_us as end_us
+           from takes t join tracks k on k.take_id = t.id left join segments s on s.track_id = k.id where t.id = $1
+       ), counted as (
+         select kind, count(*) filter (where number <= expected) as n, max(end_us) filter (where number <= expected) as end_us
+           from there group by kind
        ), closed as (
          update takes t set state = 'complete'
           where t.id = $1 and t.state = 'uploading'
@@ -177,13 +180,18 @@ export class Takes {
               select 1 from jsonb_each_text(t.expected) e
                 left join counted c on c.kind = e.key where e.value::int > coalesce(c.n, 0))
           returning t.recording_id
+       ), dropped as (
+         delete from segments s using there h, closed
+          where s.track_id = h.id and s.number = h.number and h.number > coalesce(h.expected, 0) returning s.key
        )
        update recordings r set duration_us = coalesce((select max(end_us) from counted), 0)
-         from closed where r.id = closed.recording_id returning r.id`,
+         from closed where r.id = closed.recording_id
+       returning r.id, (select coalesce(json_agg(key), '[]') from dropped) as beyond`,
       [takeId],
     );
-    if (rows.length === 0) return false;
-    await this.completed(takeId);
+    const [row] = rows;
+    if (!row) return false;
+    await this.completed(takeId, row.beyond);
     return true;
   }
 
@@ -191,7 +199,8 @@ export class Takes {
     const [row] = await this.db.rows<TakeState>(
       `select t.state, coalesce((
           select sum(greatest(0, e.value::int - (
-            select count(*) from segments s join tracks k on k.id = s.track_id where k.take_id = t.id and k.kind = e.key)))::int
+            select count(*) from segments s join tracks k on k.id = s.track_id
+             where k.take_id = t.id and k.kind = e.key and s.number <= e.value::int)))::int
             from jsonb_each_text(t.expected) e), 0) as missing
          from takes t where t.id = $1`,
       [takeId],

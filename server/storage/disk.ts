@@ -17,7 +17,7 @@ export class DiskStorage implements Storage {
     const temporary = join(dir, `.${randomBytes(6).toString("hex")}`);
     try {
       await this.#makeDirectory(dir);
-      const file = await open(temporary, "wx");
+      const file = await open(temporary, "wx", 0o600);
       try {
         await file.writeFile(bytes);
         await file.datasync();
@@ -57,7 +57,7 @@ export class DiskStorage implements Storage {
 
   async #makeDirectory(dir: string): Promise<void> {
     if (this.#made.has(dir)) return;
-    const first = await mkdir(dir, { recursive: true });
+    const first = await mkdir(dir, { recursive: true, mode: 0o700 });
     // A new directory is durable only once its parent is synced too.
     if (first) for (let at = dir; at.length >= first.length; at = dirname(at)) await syncDirectory(dirname(at));
     this.#made.add(dir);

@@ -1,8 +1,10 @@
 import { first } from "./001-first";
 import { answers } from "./002-answers";
+import { ground } from "./003-ground";
 
 /** In order. A migration that has landed is never changed; a new one is added. */
 export const migrations: { name: string; sql: string }[] = [
   { name: "001-first", sql: first },
   { name: "002-answers", sql: answers },
+  { name: "003-ground", sql: ground },
 ];

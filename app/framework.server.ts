@@ -1,0 +1,87 @@
+import { randomBytes } from "node:crypto";
+import type { IncomingMessage, ServerResponse } from "node:http";
+import { writeReadableStreamToWritable } from "@react-router/node";
+import { createRequestHandler, type AppLoadContext, type ServerBuild } from "react-router";
+import { readBody, type BodyLimits } from "#server/http/body";
+import { readCookie } from "#server/http/cookies";
+import { Problem } from "#server/http/problem";
+import type { Runtime } from "#server/runtime";
+import { COMPUTER_COOKIE, GUEST_COOKIE, SESSION_COOKIE } from "./services/session.server";
+
+const KILO = 1024;
+/** A form is small and comes at once. */
+const FORM: BodyLimits = { most: 16 * KILO, withinMs: 15_000 };
+/** What needs more: the path as the router's own requests name it too, and whether one has to be signed in for it. */
+const LARGER: { path: RegExp; signedIn: boolean; limits: BodyLimits }[] = [
+  { path: /^\/w\/[^/]+\/spans$/, signedIn: false, limits: { most: 64 * KILO, withinMs: 15_000 } },
+  { path: /^\/recordings\/[^/]+$/, signedIn: true, limits: { most: 32 * KILO, withinMs: 15_000 } },
+  // Comments from a file.
+  { path: /^\/figures\/[^/]+$/, signedIn: true, limits: { most: 4096 * KILO, withinMs: 60_000 } },
+];
+
+/**
+ * Between Node's requests and React Router's. The whole of a body is read here, within its bounds, before any action
+ * sees the request.
+ */
+export function createFramework(runtime: Runtime, build: ServerBuild | (() => Promise<ServerBuild>), dev: boolean) {
+  const handle = createRequestHandler(build, dev ? "development" : "production");
+  return async (req: IncomingMessage, res: ServerResponse): Promise<void> => {
+    const sessionToken = readCookie(req.headers.cookie, SESSION_COOKIE);
+    const member = await runtime.sessions.member(sessionToken);
+    const context: AppLoadContext = {
+      runtime,
+      sessionToken,
+      dev,
+      member,
+      guestKey: readCookie(req.headers.cookie, GUEST_COOKIE),
+      computerCookie: readCookie(req.headers.cookie, COMPUTER_COOKIE),
+      nonce: randomBytes(16).toString("base64"),
+      address: runtime.addressOf(req),
+    };
+    await send(res, await handle(await toRequest(req, res, member !== null), context));
+  };
+}
+
+async function toRequest(req: IncomingMessage, res: ServerResponse, signedIn: boolean): Promise<Request> {
+  const url = urlOf(req);
+  const left = new AbortController();
+  res.once("close", () => left.abort());
+  const headers = new Headers();
+  for (const [name, value] of Object.entries(req.headers)) {
+    for (const one of Array.isArray(value) ? value : [value]) if (one !== undefined) headers.append(name, one);
+  }
+  const body = hasBody(req) ? await readBody(req, limitsOf(url.pathname, signedIn)) : null;
+  return new Request(url, { method: req.method, headers, signal: left.signal, body: body as BodyInit | null });
+}
+
+/** The address of a request. Only the usual form of a target is taken (RFC 9112, 3.2.1). @throws {Problem} 400 */
+function urlOf(req: IncomingMessage): URL {
+  const target = req.url ?? "";
+  const base = `http://${req.headers.host}`;
+  if (!target.startsWith("/") || !URL.canParse(base + target)) {
+    throw new Problem(400, "bad-target", "This is no address of a page here.");
+  }
+  return new URL(base + target);
+}
+
+const hasBody = (req: IncomingMessage) => req.method !== "GET" && req.method !== "HEAD";
+
+function limitsOf(pathname: string, signedIn: boolean): BodyLimits {
+  const path = pathname.replace(/\.data$/, "");
+  return LARGER.find((l) => l.path.test(path) && (signedIn || !l.signedIn))?.limits ?? FORM;
+}
+
+async function send(res: ServerResponse, answer: Response): Promise<void> {
+  if (res.destroyed || res.writableEnded) return void (await answer.body?.cancel());
+  res.statusCode = answer.status;
+  const cookies = answer.headers.getSetCookie();
+  answer.headers.forEach((value, name) => name !== "set-cookie" && res.setHeader(name, value));
+  if (cookies.length > 0) res.setHeader("set-cookie", cookies);
+  if (!answer.body) return void res.end();
+  try {
+    await writeReadableStreamToWritable(answer.body, res);
+  } catch (error) {
+    // Whoever asked has left in the middle.
+    if (!res.destroyed && !res.writableEnded) throw error;
+  }
+}

@@ -1,0 +1,185 @@
+import { connect } from "node:net";
+import { request, type Server } from "node:http";
+import type { AddressInfo } from "node:net";
+import { afterAll, beforeAll, describe, expect, inject, it } from "vitest";
+import type { ServerBuild } from "react-router";
+import { freshRuntime, newMember } from "../testing/server";
+import { createHttpServer } from "./http.server";
+import { ownPath } from "./services/guard.server";
+import type { Runtime } from "#server/runtime";
+
+/** One route that says how much has come, in the form of a build. */
+const build = {
+  entry: { module: { default: () => new Response("page"), handleError: () => undefined } },
+  routes: {
+    echo: {
+      id: "echo",
+      path: "*",
+      module: { action: async ({ request: r }: { request: Request }) => new Response(String((await r.text()).length)) },
+    },
+  },
+  assets: { entry: { imports: [], module: "" }, routes: {}, url: "", version: "1" },
+  publicPath: "/",
+  assetsBuildDirectory: "",
+  future: {},
+  ssr: true,
+  isSpaMode: false,
+  prerender: [],
+  routeDiscovery: { mode: "initial", manifestPath: "/__manifest" },
+} as unknown as ServerBuild;
+
+let runtime: Runtime;
+let server: Server;
+let port: number;
+let cookie: string;
+
+beforeAll(async () => {
+  runtime = await freshRuntime(inject("databaseUrl"));
+  const member = await newMember(runtime);
+  cookie = `clear_nod_session=${await runtime.sessions.start(member.id)}`;
+  server = createHttpServer(runtime, { build, assets: null, dev: null });
+  await new Promise<void>((done) => server.listen(0, "127.0.0.1", done));
+  port = (server.address() as AddressInfo).port;
+});
+afterAll(async () => {
+  server.closeAllConnections();
+  await new Promise((done) => server.close(done));
+  await runtime.close();
+});
+
+interface Answer {
+  status: number;
+  text: string;
+}
+
+/** A request as a program makes it, with any target and any fields. */
+function ask(
+  path: string,
+  { method = "GET", headers = {}, body }: { method?: string; headers?: Record<string, string>; body?: Buffer[] } = {},
+): Promise<Answer> {
+  return new Promise((done, failed) => {
+    const req = request({ host: "127.0.0.1", port, path, method, headers: { host: `localhost:${port}`, ...headers } });
+    req.on("response", (res) => {
+      let text = "";
+      res.on("data", (part: Buffer) => (text += part.toString()));
+      res.on("end", () => done({ status: res.statusCode!, text }));
+      res.on("error", () => done({ status: res.statusCode!, text }));
+    });
+    req.on("error", failed);
+    for (const part of body ?? []) req.write(part);
+    req.end();
+  });
+}
+
+/** What a server says to bytes, until it closes or falls silent for a while. */
+function raw(text: string, forMs = 3_000): Promise<string> {
+  return new Promise((done) => {
+    const socket = connect(port, "127.0.0.1", () => socket.write(text));
+    let said = "";
+    socket.on("data", (part) => (said += part.toString()));
+    const end = () => (socket.destroy(), done(said));
+    socket.on("close", end).on("error", end);
+    setTimeout(end, forMs);
+  });
+}
+
+const zeros = (bytes: number) => Buffer.alloc(bytes, "0");
+
+describe("bodies are bounded before any action sees them", () => {
+  it.each([
+    ["/sign-in", 16_384, "200"],
+    ["/sign-in", 16_385, "413"],
+    ["/sign-in.data", 16_385, "413"],
+    ["/w/abc/spans", 65_536, "200"],
+    ["/w/abc/say", 16_385, "413"],
+    ["/recordings/abc", 16_385, "413"],
+    ["/figures/abc", 16_385, "413"],
+  ])("%s with %d bytes from a guest: %s", async (path, bytes, status) => {
+    const { status: got } = await ask(path, { method: "POST", body: [zeros(bytes)] });
+    expect(String(got)).toBe(status);
+  });
+
+  it("takes a file of comments from who is signed in, up to 4 MiB", async () => {
+    const headers = { cookie };
+    const some = await ask("/figures/abc.data", { method: "POST", headers, body: [zeros(3_000_000)] });
+    expect(some.status).not.toBe(413);
+    expect((await ask("/figures/abc", { method: "POST", headers, body: [zeros(4_194_305)] })).status).toBe(413);
+  });
+
+  it("refuses what is announced too large without reading it, and what is not announced as soon as it is too much", async () => {
+    const before = process.memoryUsage().arrayBuffers;
+    const head = `POST /sign-in HTTP/1.1\r\nHost: localhost:${port}\r\n`;
+    expect(await raw(`${head}Content-Length: 200000000\r\n\r\n`)).toMatch(/^HTTP\/1.1 413/);
+    const chunk = `${(8192).toString(16)}\r\n${"x".repeat(8192)}\r\n`;
+    expect(await raw(`${head}Transfer-Encoding: chunked\r\n\r\n${chunk.repeat(3)}`)).toMatch(/^HTTP\/1.1 413/);
+    expect(process.memoryUsage().arrayBuffers - before).toBeLessThan(5_000_000);
+  });
+});
+
+describe("names and targets", () => {
+  it.each([
+    ["localhost", 404],
+    ["127.0.0.1:99", 404],
+    ["evil.example", 421],
+    ["localhost.evil.example", 421],
+  ])("Host: %s is answered with %d", async (host, status) => {
+    const answer = await ask("/healthz-not", { headers: { host } });
+    expect(answer.status === 421).toBe(status === 421);
+  });
+
+  it.each(["OPTIONS * HTTP/1.1", "GET http://evil.example/sign-in HTTP/1.1", "GET //[ HTTP/1.1"])(
+    "%s is a bad request, not a failure",
+    async (line) => {
+      const said = await raw(`${line}\r\nHost: localhost:${port}\r\nConnection: close\r\n\r\n`);
+      expect(said).toMatch(/^HTTP\/1.1 4\d\d/);
+    },
+  );
+
+  it("no page of another site can send anything", async () => {
+    const headers = { origin: "https://elsewhere.example", "sec-fetch-site": "cross-site" };
+    expect((await ask("/sign-out", { method: "POST", headers, body: [] })).status).toBe(403);
+  });
+});
+
+describe("where one goes after signing in", () => {
+  it.each([
+    ["/record", "/record"],
+    ["/w/abc?x=1#t=2", "/w/abc?x=1#t=2"],
+    ["//evil.example/x", "/library"],
+    ["/\t/evil.example/x", "/library"],
+    ["/\n//evil.example", "/library"],
+    ["/\\evil.example", "/library"],
+    ["/.//evil.example", "/library"],
+    ["/x/..//evil.example", "/library"],
+    ["https://evil.example", "/library"],
+    ["javascript:alert(1)", "/library"],
+    ["", "/library"],
+    [null, "/library"],
+  ])("%j leads to %s", (to, path) => expect(ownPath(to)).toBe(path));
+});
+
+describe("a database that is gone", () => {
+  it("is said with 503 and when to come back, and forgotten when it is there again", async () => {
+    const other = await freshRuntime(inject("databaseUrl"));
+    let there = false;
+    const gone = {
+      ...other,
+      db: {
+        ...other.db,
+        get reachable() {
+          return there;
+        },
+      },
+    } as Runtime;
+    const second = createHttpServer(gone, { build, assets: null, dev: null });
+    await new Promise<void>((done) => second.listen(0, "127.0.0.1", done));
+    const at = `http://127.0.0.1:${(second.address() as AddressInfo).port}/healthz`;
+    const refused = await fetch(at);
+    expect([refused.status, refused.headers.get("retry-after")]).toEqual([503, "2"]);
+    there = true;
+    expect((await fetch(at)).status).toBe(200);
+    second.closeAllConnections();
+    await new Promise((done) => second.close(done));
+    await other.close();
+  });
+});

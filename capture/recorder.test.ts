@@ -1,0 +1,283 @@
+import { beforeEach, describe, expect, it, vi } from "vitest";
+import type { TrackKind } from "#core/media/tracks";
+import { NOTHING_ASKED } from "#core/answers/kinds";
+import { gate } from "../testing/gate";
+import type { Sender } from "./outbox/sender";
+import type { KeptTake } from "./outbox/store";
+import { Recorder, type Choice, type EngineLike, type NewTake, type RecorderParts } from "./recorder";
+
+/** A track as the browser gives it, that can be ended as by its owner. */
+class Track extends EventTarget {
+  readyState: "live" | "ended" = "live";
+  getSettings = () => ({ displaySurface: "window" });
+  stop() {
+    this.readyState = "ended";
+  }
+  end() {
+    this.stop();
+    this.dispatchEvent(new Event("ended"));
+  }
+}
+const asTrack = (track: Track) => track as unknown as MediaStreamTrack;
+
+/** Everything a recorder works with, each step of which waits until the test lets it go on. */
+function rig() {
+  const screen = new Track();
+  const camera = new Track();
+  const microphone = new Track();
+  const gates = {
+    screen: gate(),
+    sources: gate(),
+    server: gate(),
+    disk: gate(),
+  };
+  const engine = { started: 0, stopped: 0, aborted: 0 };
+  let part: (kind: TrackKind, number: number, bytes: ArrayBuffer, end: number) => void = () => undefined;
+  let fail: (error: Error) => void = () => undefined;
+  const thrownAway: string[] = [];
+  const salvaged: string[] = [];
+  const finished: object[] = [];
+  const adds: { kind: TrackKind; number: number }[] = [];
+  let add: () => Promise<void> = async () => undefined;
+  const sender = {
+    add: (kind: TrackKind, number: number) => (adds.push({ kind, number }), add()),
+    finish: async (expected: object) => void finished.push(expected),
+    note: async () => undefined,
+  };
+  const parts: RecorderParts = {
+    openScreen: async () => {
+      await gates.screen.promise;
+      return { screen: asTrack(screen), sound: null };
+    },
+    makeEngine: (_sources, onPart, onFailed): EngineLike => {
+      part = onPart;
+      fail = onFailed;
+      return {
+        ready: gates.sources.promise,
+        start: () => (engine.started++, performance.timeOrigin + performance.now()),
+        pause: () => performance.timeOrigin + performance.now(),
+        resume: () => performance.timeOrigin + performance.now(),
+        stop: async () => (engine.stopped++, { expected: { screen: 1 }, duration: 1 }),
+        abort: () => void engine.aborted++,
+      };
+    },
+    startTake: async () => {
+      await gates.server.promise;
+      return { takeId: "t1", recordingId: "r1", token: "k", ingest: "/ingest/t1", link: "", title: "Ridge" } as NewTake;
+    },
+    outbox: {
+      open: async () => {
+        await gates.disk.promise;
+        return sender as unknown as Sender;
+      },
+      throwAway: async (take: KeptTake) => void thrownAway.push(take.takeId),
+      salvage: async (takeId: string) => void salvaged.push(takeId),
+    },
+  };
+  const recorder = new Recorder(parts);
+  const choice: Choice = {
+    source: "screen-camera",
+    title: "Ridge",
+    audience: "owner",
+    ask: NOTHING_ASKED,
+    camera: asTrack(camera),
+    microphone: asTrack(microphone),
+  };
+  const openAll = () => Object.values(gates).forEach((gate) => gate.resolve());
+  return {
+    recorder,
+    choice,
+    gates,
+    engine,
+    screen,
+    camera,
+    microphone,
+    thrownAway,
+    salvaged,
+    finished,
+    adds,
+    openAll,
+    record: () => recorder.record(choice),
+    phase: () => recorder.snapshot().phase,
+    part: (kind: TrackKind, number: number) => part(kind, number, new ArrayBuffer(1), number * 1_800_000),
+    fail: (message: string) => fail(new Error(message)),
+    failAdds: () => (add = async () => Promise.reject(new Error("no room"))),
+  };
+}
+
+const flush = () => vi.advanceTimersByTimeAsync(0);
+const countIn = () => vi.advanceTimersByTimeAsync(3_000);
+
+beforeEach(() => {
+  vi.useFakeTimers();
+  return () => void vi.useRealTimers();
+});
+
+/** The steps that are awaited between the press and the first frame, and how to come to each. */
+const STEPS = {
+  "the browser asks for a screen": async (r: ReturnType<typeof rig>) => void (await flush(), r),
+  "it counts in": async (r: ReturnType<typeof rig>) => {
+    r.gates.screen.resolve();
+    await vi.advanceTimersByTimeAsync(1_500);
+  },
+  "a source is waited for after the count": async (r: ReturnType<typeof rig>) => {
+    r.gates.screen.resolve();
+    await countIn();
+  },
+  "the server is waited for after the count": async (r: ReturnType<typeof rig>) => {
+    r.gates.screen.resolve();
+    r.gates.sources.resolve();
+    await countIn();
+  },
+  "the disk is waited for after the count": async (r: ReturnType<typeof rig>) => {
+    r.gates.screen.resolve();
+    r.gates.sources.resolve();
+    r.gates.server.resolve();
+    await countIn();
+  },
+} as const;
+
+const WAYS = {
+  Cancel: (r: ReturnType<typeof rig>) => r.recorder.cancel(),
+  "ending the share": (r: ReturnType<typeof rig>) => r.screen.end(),
+  "leaving the page": (r: ReturnType<typeof rig>) => void r.recorder.leave(),
+} as const;
+
+describe("a recorder that is told to stop before it began", () => {
+  const cases = Object.keys(STEPS).flatMap((step) => Object.keys(WAYS).map((way) => [step, way] as const));
+
+  it.each(cases.filter(([step, way]) => !(step.startsWith("the browser asks") && way === "ending the share")))(
+    "while %s, by %s: nothing is recorded, and nothing stays",
+    async (step, way) => {
+      const r = rig();
+      const recording = r.record();
+      await STEPS[step as keyof typeof STEPS](r);
+      WAYS[way as keyof typeof WAYS](r);
+      r.openAll();
+      await vi.advanceTimersByTimeAsync(20_000);
+      await recording;
+      expect(r.recorder.snapshot()).toMatchObject({ phase: "ready", problem: null, take: null, shared: null });
+      expect(r.engine.started).toBe(0);
+      expect(r.screen.readyState).toBe("ended");
+      // A take that the server has made by then is thrown away; one that was never asked for is not.
+      const asked = step.startsWith("the server") || step.startsWith("the disk");
+      expect(r.thrownAway).toEqual(asked ? ["t1"] : []);
+    },
+  );
+
+  it("does not mix two attempts: a take that comes late belongs to the one that was given up", async () => {
+    const r = rig();
+    r.gates.screen.resolve();
+    r.gates.sources.resolve();
+    const first = r.record();
+    await countIn();
+    r.recorder.cancel();
+    await first;
+    const second = r.record();
+    r.openAll();
+    await countIn();
+    await second;
+    expect(r.phase()).toBe("recording");
+    expect(r.thrownAway).toEqual(["t1"]);
+    expect(r.engine.started).toBe(1);
+  });
+});
+
+describe("a recorder", () => {
+  const recording = async () => {
+    const r = rig();
+    r.openAll();
+    const done = r.record();
+    await countIn();
+    await done;
+    return r;
+  };
+
+  it("goes through its phases, and tells the end when every part is on the disk", async () => {
+    const r = await recording();
+    expect(r.phase()).toBe("recording");
+    r.part("screen", 1);
+    r.recorder.pause();
+    expect(r.phase()).toBe("paused");
+    r.recorder.resume();
+    await r.recorder.stop();
+    expect(r.phase()).toBe("saved");
+    expect(r.finished).toEqual([{ screen: 1 }]);
+    expect(r.screen.readyState).toBe("ended");
+    r.recorder.again();
+    expect(r.phase()).toBe("ready");
+  });
+
+  it("counts what a tab that dies now would lose, from the segments that are on the disk", async () => {
+    const r = await recording();
+    await vi.advanceTimersByTimeAsync(1_000);
+    expect(r.recorder.health().inHand).toBeCloseTo(1_000_000, -5);
+    r.part("screen", 0);
+    r.part("screen", 1);
+    r.part("microphone", 1);
+    await vi.advanceTimersByTimeAsync(1_300);
+    expect(r.recorder.health().inHand).toBeCloseTo(500_000, -5);
+  });
+
+  it("saves what was recorded when the page is left", async () => {
+    const r = await recording();
+    await r.recorder.leave();
+    expect([r.phase(), r.engine.stopped, r.thrownAway.length]).toEqual(["saved", 1, 0]);
+  });
+
+  it("says at once that a device was lost, and goes on without it", async () => {
+    const r = await recording();
+    r.camera.end();
+    expect(r.recorder.snapshot()).toMatchObject({ phase: "recording", lost: ["camera"], inset: { shown: false } });
+  });
+
+  it("notices a device that was lost while it counted in", async () => {
+    const r = rig();
+    r.openAll();
+    const done = r.record();
+    await vi.advanceTimersByTimeAsync(1_000);
+    r.microphone.end();
+    await countIn();
+    await done;
+    expect(r.recorder.snapshot().lost).toEqual(["microphone"]);
+  });
+
+  it("tells why a source that never comes was not recorded", async () => {
+    const r = rig();
+    r.gates.screen.resolve();
+    const done = r.record();
+    await vi.advanceTimersByTimeAsync(11_000);
+    await done;
+    expect(r.recorder.snapshot()).toMatchObject({ phase: "ready", problem: expect.stringContaining("did not start") });
+  });
+
+  it("tells what failed in the engine while counting in, and in the middle keeps what there is", async () => {
+    const r = rig();
+    r.gates.screen.resolve();
+    const done = r.record();
+    await vi.advanceTimersByTimeAsync(1_000);
+    r.fail("no encoder");
+    await flush();
+    await done;
+    expect(r.recorder.snapshot()).toMatchObject({ phase: "ready", problem: "no encoder" });
+    const later = await recording();
+    later.fail("encoder gone");
+    await flush();
+    expect(later.phase()).toBe("saved");
+  });
+
+  it("stops when this computer is full, and says so", async () => {
+    const r = await recording();
+    r.failAdds();
+    r.part("screen", 1);
+    await flush();
+    expect(r.recorder.snapshot()).toMatchObject({ phase: "saved", problem: expect.stringContaining("no room") });
+    expect(r.finished).toEqual([{ screen: 1 }]);
+  });
+
+  it("throws a take away when asked", async () => {
+    const r = await recording();
+    await r.recorder.discard();
+    expect([r.phase(), r.thrownAway]).toEqual(["ready", ["t1"]]);
+  });
+});

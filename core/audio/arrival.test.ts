@@ -1,0 +1,39 @@
+import { describe, expect, it } from "vitest";
+import { ArrivalOffset } from "./arrival";
+
+/** Blocks of 10 ms from a device whose clock began 7 s before ours. */
+const AHEAD = 7_000_000;
+const feed = (offset: ArrivalOffset, blocks: number, delay: (n: number) => number, drift = 0, from = 0) => {
+  let last = Number.NaN;
+  for (let n = from; n < from + blocks; n++) {
+    const end = (n + 1) * 10_000;
+    last = offset.next(end * (1 + drift) + delay(n), end + AHEAD);
+  }
+  return last;
+};
+
+describe("where a device's time lies in ours", () => {
+  it("is told by the least delayed block, not by the first", () => {
+    // The first block is half a second late, and those behind it arrive together with it.
+    expect(feed(new ArrivalOffset(), 100, (n) => Math.max(0, 500_000 - n * 10_000))).toBe(-AHEAD);
+  });
+
+  it("takes no notice of single late blocks", () => {
+    expect(feed(new ArrivalOffset(), 3000, (n) => (n % 50 === 7 ? 90_000 : 3_000))).toBe(-AHEAD + 3_000);
+  });
+
+  it("follows a device that runs slow, by at most two windows of its drift", () => {
+    const hour = 360_000;
+    const found = feed(new ArrivalOffset(), hour, () => 0, 0.0001) + AHEAD;
+    const drifted = hour * 10_000 * 0.0001;
+    expect(drifted - found).toBeGreaterThanOrEqual(0);
+    expect(drifted - found).toBeLessThanOrEqual(2 * 5_000_000 * 0.0001 + 1);
+  });
+
+  it("begins anew after a pause", () => {
+    const offset = new ArrivalOffset();
+    feed(offset, 10, () => 0);
+    offset.forget();
+    expect(offset.next(5_000_000, 20_000_000)).toBe(-15_000_000);
+  });
+});

@@ -1,0 +1,36 @@
+import Joi from "joi";
+import { tidyName } from "#core/title/names";
+
+const UUID = /^[\da-f]{8}(?:-[\da-f]{4}){3}-[\da-f]{12}$/i;
+
+/** A UUID in its one usual form (RFC 9562, 4), without brackets or braces about it. */
+export const isUuid = (text: unknown): text is string => typeof text === "string" && UUID.test(text);
+
+export const uuidField = Joi.string().pattern(UUID, "id");
+
+/** Text that PostgreSQL can keep: without NUL, which no text of a person has. */
+export const plainText = Joi.string().custom((value: string) => value.replaceAll("\0", ""));
+
+export const NAME_MAX = 80;
+
+/** A name, as it is kept. @param what what is asked for when it is missing: `your name` */
+export const nameOf = (what: string) =>
+  Joi.string()
+    .max(NAME_MAX)
+    .required()
+    .custom((value: string, helpers) => tidyName(value) || helpers.error("string.empty"))
+    .messages({
+      "any.required": `Give ${what}.`,
+      "string.empty": `Give ${what}.`,
+      "string.max": `Use at most ${NAME_MAX} characters.`,
+    });
+
+/** A day of the calendar that there is, `2026-11-30` (RFC 3339, 5.6, `full-date`). */
+export const dayField = Joi.string()
+  .pattern(/^\d{4}-\d{2}-\d{2}$/)
+  .custom((value: string, helpers) => {
+    const at = new Date(`${value}T00:00:00Z`);
+    const same = !Number.isNaN(at.getTime()) && at.toISOString().slice(0, 10) === value;
+    return same && value >= "1970" ? value : helpers.error("string.pattern.base");
+  })
+  .messages({ "string.pattern.base": "This is no date." });

@@ -1,0 +1,75 @@
+import { NOTHING_ASKED, type Ask } from "#core/answers/kinds";
+import { ASK_COLUMNS } from "../answers/asks";
+import { COMMENT_COLUMNS, COMMENT_TABLES, type ShownComment } from "../answers/comments";
+import { REACTION_COLUMNS, REACTION_TABLES, type ShownReaction } from "../answers/reactions";
+import type { Database } from "../database/connection";
+import type { EventKind } from "./events";
+
+/**
+ * What a page is told. A comment or reaction comes as it is now; null when it was taken back. Being told the same twice
+ * changes nothing. `again`: too much was missed, the page has to be loaded anew.
+ */
+export type Told =
+  | { kind: "comment"; id: string; comment: ShownComment | null }
+  | { kind: "reaction"; id: string; reaction: ShownReaction | null }
+  | { kind: "ask"; ask: Ask }
+  | { kind: "people" }
+  | { kind: "watching"; count: number }
+  | { kind: "again" };
+
+export interface EventRow {
+  id: string;
+  kind: EventKind;
+  subject: string | null;
+  senderOnly: boolean;
+}
+
+/** An event as pages are told it. */
+export interface Words {
+  id: number;
+  senderOnly: boolean;
+  text: string;
+}
+
+/** One message. Only what is in the log has a number: a page goes on after the last number it has heard. */
+export const message = (told: Told, id?: number) =>
+  `${id === undefined ? "" : `id: ${id}\n`}data: ${JSON.stringify(told)}\n\n`;
+
+/** The events of a recording after a number, in order, at most `most`. */
+export function eventsAfter(db: Database, recordingId: string, after: number, most: number): Promise<EventRow[]> {
+  return db.rows<EventRow>(
+    `select id, kind, subject, sender_only as "senderOnly" from events
+      where recording_id = $1 and id > $2 order by id limit $3`,
+    [recordingId, after, most],
+  );
+}
+
+/** The text of each event, with what it is about as it is now. Of several about the same thing the last says it all. */
+export async function wordsOf(db: Database, recordingId: string, rows: EventRow[]): Promise<Words[]> {
+  const last = [
+    ...new Map(rows.map((row) => [`${row.kind === "answer" ? "viewer" : row.kind} ${row.subject}`, row])).values(),
+  ];
+  const some = <T extends object>(kind: EventKind, sql: string) => {
+    const ids = last.flatMap((row) => (row.kind === kind && row.subject ? [row.subject] : []));
+    return ids.length > 0 ? db.rows<T>(sql, [ids]) : [];
+  };
+  const [comments, reactions, [ask]] = await Promise.all([
+    some<ShownComment>("comment", `select ${COMMENT_COLUMNS} from ${COMMENT_TABLES} where c.id = any($1::uuid[])`),
+    some<ShownReaction>("reaction", `select ${REACTION_COLUMNS} from ${REACTION_TABLES} where x.id = any($1::uuid[])`),
+    last.some((row) => row.kind === "ask")
+      ? db.rows<Ask>(`select ${ASK_COLUMNS} from asks a where a.recording_id = $1`, [recordingId])
+      : [],
+  ]);
+  const told = ({ kind, subject }: EventRow): Told => {
+    if (kind === "comment") return { kind, id: subject!, comment: comments.find((c) => c.id === subject) ?? null };
+    if (kind === "reaction") return { kind, id: subject!, reaction: reactions.find((r) => r.id === subject) ?? null };
+    return kind === "ask" ? { kind, ask: ask ?? NOTHING_ASKED } : { kind: "people" };
+  };
+  return last
+    .sort((a, b) => Number(a.id) - Number(b.id))
+    .map((row) => ({
+      id: Number(row.id),
+      senderOnly: row.senderOnly,
+      text: message(told(row), Number(row.id)),
+    }));
+}

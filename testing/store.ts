@@ -1,0 +1,44 @@
+import type { KeptPart, KeptTake, PartName, PartStore } from "../capture/outbox/store";
+
+/** A store that lives as long as the test. */
+export class MemoryStore implements PartStore {
+  /** the call that fails, as when the disk is full */
+  failing: keyof PartStore | null = null;
+  kept = new Map<string, KeptPart>();
+  known = new Map<string, KeptTake>();
+  #name = ({ takeId, kind, number }: Pick<KeptPart, "takeId" | "kind" | "number">) => `${takeId} ${kind} ${number}`;
+  addTake = async (take: KeptTake) => {
+    this.#mayFail("addTake");
+    this.known.set(take.takeId, { ...take });
+  };
+  takes = async () => {
+    this.#mayFail("takes");
+    return [...this.known.values()];
+  };
+  removeTake = async (takeId: string) => {
+    this.known.delete(takeId);
+    for (const [name, part] of this.kept) if (part.takeId === takeId) this.kept.delete(name);
+  };
+  put = async (part: KeptPart) => {
+    this.#mayFail("put");
+    this.kept.set(this.#name(part), part);
+  };
+  get = async (name: Pick<KeptPart, "takeId" | "kind" | "number">) => {
+    this.#mayFail("get");
+    return this.kept.get(this.#name(name));
+  };
+  remove = async (name: Pick<KeptPart, "takeId" | "kind" | "number">) => void this.kept.delete(this.#name(name));
+  list = async (takeId: string): Promise<PartName[]> =>
+    [...this.kept.values()]
+      .filter((part) => part.takeId === takeId)
+      .map(({ kind, number, bytes }) => ({
+        takeId,
+        kind,
+        number,
+        size: bytes.byteLength,
+      }));
+
+  #mayFail(call: keyof PartStore): void {
+    if (this.failing === call) throw new DOMException("no room", "QuotaExceededError");
+  }
+}
