@@ -88,7 +88,7 @@ async function open(env: Record<string, string | undefined>) {
     undo.push(await claim(settings.dataDir));
     let databaseUrl = settings.databaseUrl;
     if (!databaseUrl) {
-      const cluster = await startCluster(settings.dataDir, (said) => console.error(said));
+      const cluster = await startCluster(settings.dataDir, (said) => process.stderr.write(`${said}\n`));
       undo.push(() => cluster.stop());
       databaseUrl = cluster.url;
     }

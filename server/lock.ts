@@ -65,7 +65,7 @@ function lives({ pid, since }: Holder): boolean {
   return start !== null && start.since === since && start.state !== "Z" && start.state !== "X";
 }
 
-/** When a process started, in clock ticks since boot, and its state (proc(5), fields 22 and 3); null when there is none. */
+/** When a process started, in ticks since boot, and its state (proc(5), fields 22 and 3); null when there is none. */
 function startOf(pid: number): { since: string; state: string } | null {
   try {
     const stat = readFileSync(`/proc/${pid}/stat`, "utf8");

@@ -24,8 +24,8 @@ export async function ownFigures({ runtime }: AppLoadContext, member: SignedIn, 
 const HERE = "http://here.invalid";
 
 /**
- * A path of our own to go on to; anything else is taken as the library. Read as a browser reads it, which leaves out tabs
- * and takes backslashes for slashes.
+ * A path of our own to go on to; anything else is taken as the library. Read as a browser reads it, which leaves out
+ * tabs and takes backslashes for slashes.
  */
 export function ownPath(to: unknown): string {
   if (typeof to !== "string" || !to.startsWith("/") || !URL.canParse(to, HERE)) return "/library";

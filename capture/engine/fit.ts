@@ -17,7 +17,7 @@ const ALIKE = 0.01;
 /** Are two sizes of one shape, as far as an eye would say? */
 export const isAlike = (a: Size, b: Size): boolean => Math.abs((a.width * b.height) / (a.height * b.width) - 1) < ALIKE;
 
-/** Where a picture lies in a frame of another shape, whole and as large as it can be, about the middle; whole pixels. */
+/** Where a picture lies in a frame of another shape: whole, as large as it can be, about the middle; whole pixels. */
 export function within(picture: Size, frame: Size): Rect {
   const scale = Math.min(frame.width / picture.width, frame.height / picture.height);
   const width = Math.round(picture.width * scale);

@@ -261,7 +261,7 @@ export class Sender {
 
 const nameOf = ({ kind, number }: Pick<PartName, "kind" | "number">) => `${kind} ${number}`;
 
-/** What an answer that is no success means for the sending. Bytes that were damaged on the way are simply sent again. */
+/** What an answer that is no success means. Bytes that were damaged on the way are simply sent again. */
 function holdOf(status: number, error: string | undefined): Hold {
   if (status === 401) return "signed-out";
   const passing = status >= 500 || status === 408 || status === 429 || error === "wrong-digest" || error === "cut-off";

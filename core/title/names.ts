@@ -1,11 +1,14 @@
-/** What is not seen, or changes how the rest is seen: controls, formats, and blanks that are no spaces. */
-const UNSEEN = /[\p{Cc}\p{Cf}\u00ad\u034f\u115f\u1160\u17b4\u17b5\u180b-\u180f\u2800\u3164\uffa0]/gu;
+/**
+ * What is not seen, or changes how the rest is seen: controls, formats, and blanks that are no spaces (Unicode's
+ * Default_Ignorable_Code_Point holds most of them).
+ */
+const UNSEEN = /\p{Cc}|\p{Cf}|\p{Default_Ignorable_Code_Point}|\u2800/gu;
 /** Joins emoji and letters of some scripts; kept where there is something to join. */
 const JOINERS = /[\u200c\u200d]/gu;
 
 /**
- * A person's or workspace's name as it is kept: one line, no doubled spaces, nothing unseen. Empty when nothing that can
- * be seen is left.
+ * A person's or workspace's name as it is kept: one line, no doubled spaces, nothing unseen. Empty when nothing that
+ * can be seen is left.
  */
 export function tidyName(text: string): string {
   const kept = text

@@ -33,12 +33,12 @@ const SERVER_ROOT = "/usr/lib/postgresql";
 const USER = "clearnod";
 
 /**
- * Makes (once) and starts a PostgreSQL cluster that only this program uses: on loopback, on a free port, with a password
- * that is kept in the data directory. Started by root, it runs as Debian's unprivileged user `postgres`, because
- * PostgreSQL refuses to run as root.
+ * Makes (once) and starts a PostgreSQL cluster that only this program uses: on loopback, on a free port, with a
+ * password that is kept in the data directory. Started by root, it runs as Debian's unprivileged user `postgres`,
+ * because PostgreSQL refuses to run as root.
  *
- * A server left over by a killed process is stopped first; PostgreSQL then recovers by itself. One that ends while it is
- * needed is started again, at the same address.
+ * A server left over by a killed process is stopped first; PostgreSQL then recovers by itself. One that ends while it
+ * is needed is started again, at the same address.
  * @param tell is told what happens to it that somebody should know
  * @throws {ClusterError} if PostgreSQL is not installed or does not come up
  */

@@ -1,5 +1,5 @@
 import type { IncomingMessage, ServerResponse } from "node:http";
-import Joi from "joi";
+import type Joi from "joi";
 import { may } from "#core/access/access";
 import { SEGMENT_MAX_BYTES, TRACK_KINDS, type TrackKind } from "#core/media/tracks";
 import type { AccessFacts } from "../access/facts";

@@ -19,7 +19,10 @@ export class Admission {
 
   constructor(private readonly most = MOST) {}
 
-  /** @returns gives the place back, once @throws {Problem} 429 for too many of one's own, 503 when the process is full */
+  /**
+   * @returns gives the place back, once
+   * @throws {Problem} 429 for too many of one's own, 503 when the process is full
+   */
   enter(who: Counted): () => void {
     const keys = keysOf(who);
     if (this.#all >= this.most.process) throw refusal(503);
