@@ -36,7 +36,7 @@ export async function seedRecordings(client: pg.Client, email: string, count: nu
     "insert into revisions (id, recording_id, number, recipe) select gen_random_uuid(), id, 1, jsonb_build_object('version', 1, 'kept', jsonb_build_array(jsonb_build_object('take', take, 'from', 0, 'to', null))) from made",
   );
   await client.query(
-    "insert into asks (recording_id, kind, due) select id, 'nod', current_date + (n % 20) - 10 from made where n % 3 = 0",
+    "insert into asks (recording_id, kind, due, due_ends) select id, 'nod', current_date + (n % 20) - 10, now() + ((n % 20) - 9) * interval '1 day' from made where n % 3 = 0",
   );
   await client.query(
     "insert into guests (id, key, name) select gen_random_uuid(), decode(md5('seed' || n), 'hex'), 'Guest ' || n from generate_series(1, 40) n on conflict do nothing",
@@ -52,7 +52,7 @@ export async function seedRecordings(client: pg.Client, email: string, count: nu
     "insert into comments (id, recording_id, viewer_id, body, at_us) select gen_random_uuid(), v.recording_id, v.id, 'Why here?', 3000000 from viewers v join made m on m.id = v.recording_id where m.n % 2 = 0",
   );
   await client.query(
-    `insert into answers (id, recording_id, viewer_id, answer) select gen_random_uuid(), v.recording_id, v.id, '{"kind": "nod"}' from viewers v join made m on m.id = v.recording_id where m.n % 3 = 0 and v.number = 0`,
+    `insert into answers (id, recording_id, viewer_id, answer, ask_version) select gen_random_uuid(), v.recording_id, v.id, '{"kind": "nod"}', a.version from viewers v join made m on m.id = v.recording_id join asks a on a.recording_id = m.id where m.n % 3 = 0 and v.number = 0`,
   );
   await client.query(
     "insert into folds (recording_id, folded, through, watched, finished, share, strip) select id, '\\x', '0', 1 + n % 4, 1, 0.7, decode(repeat('c0', 60), 'hex') from made",

@@ -1,6 +1,5 @@
 import { beforeEach, describe, expect, it, vi } from "vitest";
 import type { TrackKind } from "#core/media/tracks";
-import { NOTHING_ASKED } from "#core/answers/kinds";
 import { gate } from "../testing/gate";
 import type { Sender } from "./outbox/sender";
 import type { KeptTake } from "./outbox/store";
@@ -79,7 +78,7 @@ function rig() {
     source: "screen-camera",
     title: "Ridge",
     audience: "owner",
-    ask: NOTHING_ASKED,
+    ask: { kind: "nothing", question: "", choices: [], due: null, zone: "UTC" },
     camera: asTrack(camera),
     microphone: asTrack(microphone),
   };

@@ -1,4 +1,4 @@
-import type { Ask } from "#core/answers/kinds";
+import type { NewAsk } from "#core/answers/kinds";
 import { DEFAULT_INSET, type Inset, type LayoutEvent } from "#core/layout/layout";
 import type { Surface, TakeSource, TrackKind } from "#core/media/tracks";
 import type { Micros } from "#core/time/micros";
@@ -41,7 +41,7 @@ export interface Choice {
   title: string;
   audience: "owner" | "anyone";
   /** what is asked of those who watch */
-  ask: Omit<Ask, "closed">;
+  ask: NewAsk;
   camera: MediaStreamTrack | null;
   microphone: MediaStreamTrack | null;
 }

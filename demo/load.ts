@@ -138,13 +138,11 @@ class Loader {
 
   /** Everybody has read what is older than two days. */
   async reading(): Promise<void> {
-    const { inbox } = this.runtime;
-    for (const { id } of this.#members.values()) {
-      const old = (await inbox.list(id, "all"))
-        .filter((w) => w.kind !== "owed" && Date.parse(w.when) < Date.now() - 2 * DAY_MS)
-        .map((w) => w.subject);
-      if (old.length > 0) await inbox.mark(id, { do: "read", subjects: old });
-    }
+    await this.runtime.db.rows(
+      `update inbox set read_at = now() where kind <> 'owed' and at < now() - interval '2 days'
+          and member_id = any($1::uuid[]) returning subject`,
+      [[...this.#members.values()].map((m) => m.id)],
+    );
   }
 
   /** Who was asked, who came, what they watched and what they said, in the hours and days after. */
@@ -156,7 +154,8 @@ class Loader {
       const { kind, question, choices = [], due, closed = false } = { ...NOTHING_ASKED, ...script.ask };
       const day = typeof due === "number" ? new Date(now + due * DAY_MS).toISOString().slice(0, 10) : null;
       await db.rows(
-        "insert into asks (recording_id, kind, question, choices, due, closed) values ($1, $2, $3, $4, $5, $6) returning kind",
+        `insert into asks (recording_id, kind, question, choices, due, due_ends, closed)
+         values ($1, $2, $3, $4, $5::date, ($5::date + 1)::timestamp at time zone 'UTC', $6) returning kind`,
         [recordingId, kind, question, JSON.stringify(choices), day, closed],
       );
     }
@@ -270,7 +269,8 @@ class Loader {
               ? { kind: a.kind, words: a.words ?? "" }
               : { kind: a.kind };
       await db.rows(
-        "insert into answers (id, recording_id, viewer_id, answer, answered_at) values ($1, $2, $3, $4, $5) returning id",
+        `insert into answers (id, recording_id, viewer_id, answer, answered_at, ask_version)
+         select $1, $2, $3, $4, $5, version from asks where recording_id = $2 returning id`,
         [randomUUID(), recordingId, await viewerOf(a.by), JSON.stringify(answer), later(0.35 + 0.12 * i)],
       );
     }

@@ -73,7 +73,7 @@ export interface Runtime {
   spans: Spans;
   figures: Figures;
   /** who was asked and who came */
-  people(recordingId: string, ask: Ask, today: string): Promise<People>;
+  people(recordingId: string, ask: Ask, now: number): Promise<People>;
   /** the people of the sample; none where it is not loaded */
   demo: DemoPerson[];
   close(): Promise<void>;
@@ -133,7 +133,7 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
     spans: new Spans(db, (recordingId) => folds.soon(recordingId)),
     figures: new Figures(db, folds),
     demo: [],
-    people: async (recordingId, ask, today) => peopleOf(db, recordingId, await folds.viewing(recordingId), ask, today),
+    people: async (recordingId, ask, now) => peopleOf(db, recordingId, await folds.viewing(recordingId), ask, now),
     async close() {
       await streams.close();
       await folds.close();

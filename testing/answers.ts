@@ -45,7 +45,10 @@ export class Browser {
 
   /** As the door lets it in: with a name of its own where none was given. */
   async say(said: object): Promise<string> {
-    const { value, error } = sayForm.validate(said);
+    // A page answers what it shows.
+    const shown =
+      "answer" in said && !("version" in said) ? (await this.runtime.asks.of(this.recording.id)).version || 1 : 0;
+    const { value, error } = sayForm.validate(shown ? { ...said, version: shown } : said);
     if (error) throw error;
     return (await this.runtime.sayings.say(this.recording, this.who, value as Said)).id!;
   }

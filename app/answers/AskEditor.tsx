@@ -4,7 +4,7 @@ import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
-import { ASK_KINDS, askProblem, type Ask, type AskKind } from "#core/answers/kinds";
+import { ASK_KINDS, askProblem, type Ask, type AskKind, type NewAsk } from "#core/answers/kinds";
 
 const ASK_NAMES: Record<AskKind, string> = {
   nothing: "Nothing",
@@ -14,8 +14,16 @@ const ASK_NAMES: Record<AskKind, string> = {
 };
 
 /** What the sender asks, as it is being written. */
-export type AskDraft = Omit<Ask, "closed">;
-export const noAsk = (): AskDraft => ({ kind: "nothing", question: "", choices: ["", ""], due: null });
+export type AskDraft = NewAsk;
+/** Where the person is who asks: a day ends there. */
+const zone = (): string => Intl.DateTimeFormat().resolvedOptions().timeZone;
+
+export const noAsk = (): AskDraft => ({ kind: "nothing", question: "", choices: ["", ""], due: null, zone: zone() });
+
+const draftOf = ({ kind, question, choices, due }: Ask): AskDraft =>
+  kind === "nothing"
+    ? noAsk()
+    : { kind, question, choices: choices.length > 0 ? choices : ["", ""], due, zone: zone() };
 
 /** The fields of an ask. Choices grow as they are filled in, from two to five. */
 export function AskFields({ ask, onChange }: { ask: AskDraft; onChange: (ask: AskDraft) => void }) {
@@ -127,9 +135,7 @@ export function AskEditor({
   const asks = ask.kind !== "nothing";
   return (
     <Box sx={{ display: "flex", gap: 0.5, flexWrap: "wrap" }}>
-      <Button
-        onClick={() => setDraft(asks ? { ...ask, choices: ask.choices.length > 0 ? ask.choices : ["", ""] } : noAsk())}
-      >
+      <Button onClick={() => setDraft(draftOf(ask))}>
         {asks ? "Change what you ask" : "Ask for a nod or an answer"}
       </Button>
       {asks && (

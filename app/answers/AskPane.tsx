@@ -2,7 +2,7 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
-import { refusalOf, sayAnswer, type Answer, type Ask } from "#core/answers/kinds";
+import { isCurrent, sayAnswer, type Answer, type Ask, type Given } from "#core/answers/kinds";
 import { formatClock, type Micros } from "#core/time/micros";
 import { PlainText } from "../components/PlainText";
 import { Day } from "../components/When";
@@ -30,7 +30,7 @@ export function AskPane({
   onSeek,
 }: {
   ask: Ask;
-  answer: Answer | null;
+  answer: Given | null;
   sender: string;
   store: AnswersStore | null;
   me: Me | null;
@@ -38,19 +38,19 @@ export function AskPane({
   onSeek: (at: Micros) => void;
 }) {
   const { say, busy } = useSay(store);
-  const [given, setGiven] = useState<Answer | null>(null);
+  const [given, setGiven] = useState<Given | null>(null);
   const [changing, setChanging] = useState(false);
   const [unclear, setUnclear] = useState<Micros | null>(null);
   const [waiting, setWaiting] = useState<Answer | null>(null);
   if (ask.kind === "nothing") return null;
   const latest = given ?? answer;
   // What was answered to an earlier question is no answer to this one.
-  const now = latest && refusalOf({ ...ask, closed: false }, latest) === null ? latest : null;
+  const now = latest && isCurrent(ask, latest) ? latest.answer : null;
   const send = async (next: Answer, named = Boolean(me?.name)) => {
     if (!named) return setWaiting(next);
     setWaiting(null);
-    if (!(await say({ do: "answer", answer: next }))) return;
-    setGiven(next);
+    if (!(await say({ do: "answer", answer: next, version: ask.version }))) return;
+    setGiven({ answer: next, version: ask.version });
     setChanging(false);
     setUnclear(null);
   };

@@ -5,7 +5,7 @@ import { useState } from "react";
 import { data, Link, useFetcher } from "react-router";
 import { sayAnswer } from "#core/answers/kinds";
 import { formatClock, toSeconds } from "#core/time/micros";
-import { inboxQuery, readForm, SHOWS, type Show, type Waiting } from "#server/answers/inbox";
+import { inboxQuery, readForm, SHOWS, type InboxQuery, type Show, type Waiting } from "#server/answers/inbox";
 import type { Said } from "#server/answers/sayings";
 import { Refused, sayAt } from "../answers/store";
 import { WriteField } from "../answers/Thread";
@@ -13,7 +13,7 @@ import { Notice } from "../components/Notice";
 import { PlainText } from "../components/PlainText";
 import { Day, When } from "../components/When";
 import { newId } from "../live/id";
-import { requireMember } from "../services/guard.server";
+import { orNotFound, requireMember } from "../services/guard.server";
 import { answerJson } from "../services/json.server";
 import type { Route } from "./+types/answers";
 
@@ -25,8 +25,8 @@ export async function loader({ context, request }: Route.LoaderArgs) {
     stripUnknown: true,
   });
   if (error) throw data({ message: error.message }, { status: 400 });
-  const { show } = value as { show: Show };
-  return { waiting: await context.runtime.inbox.list(member.id, show), show };
+  const query = value as InboxQuery;
+  return { ...(await orNotFound(context.runtime.inbox.page(member.id, query))), query };
 }
 
 export async function action({ context, request }: Route.ActionArgs) {
@@ -35,6 +35,11 @@ export async function action({ context, request }: Route.ActionArgs) {
     await context.runtime.inbox.mark(member.id, marks);
     return {};
   });
+}
+
+function place(show: Show, after: string | null): string {
+  const query = new URLSearchParams({ ...(show !== "all" && { show }), ...(after && { after }) });
+  return query.size > 0 ? `/answers?${query}` : "/answers";
 }
 
 const SHOW_NAMES: Record<Show, string> = {
@@ -62,12 +67,13 @@ const KIND_COLOR: Record<Waiting["kind"], string> = {
 };
 
 export default function Answers({ loaderData }: Route.ComponentProps) {
-  const { waiting, show } = loaderData;
+  const { waiting, next, query } = loaderData;
+  const { show } = query;
   const marks = useFetcher();
   const mark = (deed: "read" | "unread", subjects: string[]) =>
     void marks.submit({ do: deed, subjects }, { method: "post", encType: "application/json" });
   const unread = waiting.filter((w) => w.unread).map((w) => w.subject);
-  if (waiting.length === 0 && show === "all") {
+  if (waiting.length === 0 && show === "all" && !query.after) {
     return (
       <Notice
         title="Nothing waits for you"
@@ -105,7 +111,7 @@ export default function Answers({ loaderData }: Route.ComponentProps) {
           <Button
             key={name}
             component={Link}
-            to={name === "all" ? "/answers" : `/answers?show=${name}`}
+            to={place(name, null)}
             aria-current={name === show ? "page" : undefined}
             sx={{
               color: "text.primary",
@@ -138,6 +144,18 @@ export default function Answers({ loaderData }: Route.ComponentProps) {
         {waiting.map((w) => (
           <Item key={w.subject} waiting={w} onMark={mark} />
         ))}
+      </Box>
+      <Box sx={{ display: "flex", gap: 2, mt: 2, px: { xs: 1.5, sm: 0 } }}>
+        {query.after && (
+          <Button component={Link} to={place(show, null)}>
+            Back to the newest
+          </Button>
+        )}
+        {next && (
+          <Button component={Link} to={place(show, next)} variant="outlined">
+            Older ones
+          </Button>
+        )}
       </Box>
     </Box>
   );

@@ -5,7 +5,6 @@ import { toAnnotationPage } from "#core/answers/web-annotation";
 import { formatClock, toSeconds } from "#core/time/micros";
 import { writeCsv } from "#core/viewing/csv";
 import type { KnownRecording } from "#server/access/facts";
-import { today } from "../services/day.server";
 import { ownFigures, orNotFound, requireMember } from "../services/guard.server";
 import type { Route } from "./+types/figures-file";
 
@@ -14,7 +13,7 @@ type Writer = (context: AppLoadContext, recording: KnownRecording) => Promise<{ 
 const FILES: Record<string, Writer> = {
   "people.csv": async ({ runtime }, { id }) => {
     const ask = await runtime.asks.of(id);
-    const { people } = await runtime.figures.one(id, ask, today(), { offset: 0, limit: 100_000 });
+    const { people } = await runtime.figures.one(id, ask, Date.now(), { offset: 0, limit: 100_000 });
     const head = [
       "Who",
       "Address",

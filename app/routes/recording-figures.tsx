@@ -12,14 +12,13 @@ import Joi from "joi";
 import { useRef } from "react";
 import { data, Link, useFetcher, useNavigate } from "react-router";
 import { GROUP_NAMES, GROUPS } from "#core/answers/groups";
-import { readAnnotations } from "#core/answers/web-annotation";
+import { AnnotationError, readAnnotations } from "#core/answers/web-annotation";
 import { formatClock, toSeconds } from "#core/time/micros";
 import type { Moment } from "#core/viewing/figures";
 import { Problem } from "#server/http/problem";
 import { CurveChart } from "../figures/CurveChart";
 import { PeopleTable } from "../figures/PeopleTable";
 import { percent } from "../figures/percent";
-import { today } from "../services/day.server";
 import { ownFigures, orNotFound, requireMember } from "../services/guard.server";
 import { whoOf } from "../services/json.server";
 import { reactionMarks } from "../timeline/lanes";
@@ -41,7 +40,7 @@ export async function loader({ context, request, params }: Route.LoaderArgs) {
   const { from } = value as { from: number };
   const ask = await runtime.asks.of(recording.id);
   const [one, { title }] = await Promise.all([
-    runtime.figures.one(recording.id, ask, today(), { offset: from, limit: PEOPLE }),
+    runtime.figures.one(recording.id, ask, Date.now(), { offset: from, limit: PEOPLE }),
     runtime.library.details(recording.id),
   ]);
   return { ...one, ask, title, id: recording.id, token: recording.token, from };
@@ -61,16 +60,16 @@ export async function action({ context, request, params }: Route.ActionArgs) {
     const { comments, skipped } = readAnnotations(JSON.parse(await request.text()));
     // The sender may never have opened their own page.
     const { viewer } = await runtime.viewers.visit(recording, whoOf(context), { invite: null, named: true });
-    const added = await runtime.comments.bringIn(recording.id, viewer, comments);
+    const { added, known, lost } = await runtime.comments.bringIn(recording.id, viewer, comments);
     return data({
-      said: `${added} comments were added; ${comments.length - added} were there already; ${skipped} entries were no comments on a moment.`,
+      said: `${added} comments were added; ${known} were there already; ${skipped + lost} entries were no comments on a moment.`,
       error: null,
     });
   } catch (cause) {
     const message =
       cause instanceof SyntaxError
         ? "This file is no JSON. Nothing was added."
-        : cause instanceof TypeError || cause instanceof Problem
+        : cause instanceof AnnotationError || cause instanceof Problem
           ? cause.message
           : null;
     if (message === null) throw cause;

@@ -23,7 +23,6 @@ import { Screen } from "../player/Screen";
 import type { Player } from "../player/player";
 import { usePlayer } from "../player/usePlayer";
 import { useReporter } from "../player/useReporter";
-import { today } from "../services/day.server";
 import { orNotFound } from "../services/guard.server";
 import { whoOf } from "../services/json.server";
 import { AskSummary } from "../watch/AskSummary";
@@ -59,7 +58,7 @@ export async function loader({ context, params }: Route.LoaderArgs) {
     mine,
     served: { newest, comments, reactions, ask },
     answer: viewer && !mine ? await runtime.asks.answerOf(viewer.id) : null,
-    people: mine ? await runtime.people(facts.id, ask, today()) : null,
+    people: mine ? await runtime.people(facts.id, ask, Date.now()) : null,
     link: `${runtime.settings.publicUrl}/w/${facts.token}`,
   };
 }

@@ -1,10 +1,10 @@
 import { describe, expect, it } from "vitest";
 import { parseFragment, writeFragment } from "./fragment";
 import { groupOf, isOverdue } from "./groups";
-import { askProblem, NOTHING_ASKED, refusalOf, sayAnswer, type Ask } from "./kinds";
+import { askProblem, isCurrent, NOTHING_ASKED, refusalOf, sayAnswer, type Answer, type Ask } from "./kinds";
 import { owedOf } from "./owed";
 import { asksSomething, piecesOf, tidyComment } from "./text";
-import { readAnnotations, toAnnotationPage } from "./web-annotation";
+import { AnnotationError, readAnnotations, toAnnotationPage } from "./web-annotation";
 
 const S = 1_000_000;
 
@@ -82,16 +82,24 @@ describe("the text of a comment", () => {
 });
 
 describe("an ask", () => {
-  const nod: Ask = { ...NOTHING_ASKED, kind: "nod" };
-  const choice: Ask = { ...NOTHING_ASKED, kind: "choice", choices: ["Putty", "Bead"] };
+  const nod: Ask = { ...NOTHING_ASKED, kind: "nod", version: 7 };
+  const choice: Ask = { ...NOTHING_ASKED, kind: "choice", choices: ["Putty", "Bead"], version: 7 };
+  const given = (answer: Answer, version = 7) => ({ answer, version });
   it("takes what it asks for, and 'not clear yet' always", () => {
-    expect(refusalOf(nod, { kind: "nod" })).toBeNull();
-    expect(refusalOf(choice, { kind: "choice", choice: 1 })).toBeNull();
-    expect(refusalOf(choice, { kind: "not-clear", at: 0, words: "" })).toBeNull();
-    expect(refusalOf(choice, { kind: "choice", choice: 2 })).toMatch(/Choose/);
-    expect(refusalOf(choice, { kind: "nod" })).toMatch(/not what/);
-    expect(refusalOf({ ...nod, closed: true }, { kind: "nod" })).toMatch(/closed/);
-    expect(refusalOf(NOTHING_ASKED, { kind: "nod" })).toMatch(/Nothing/);
+    expect(refusalOf(nod, given({ kind: "nod" }))).toBeNull();
+    expect(refusalOf(choice, given({ kind: "choice", choice: 1 }))).toBeNull();
+    expect(refusalOf(choice, given({ kind: "not-clear", at: 0, words: "" }))).toBeNull();
+    expect(refusalOf(choice, given({ kind: "choice", choice: 2 }))).toMatch(/Choose/);
+    expect(refusalOf(choice, given({ kind: "nod" }))).toMatch(/not what/);
+    expect(refusalOf({ ...nod, closed: true }, given({ kind: "nod" }))).toMatch(/closed/);
+    expect(refusalOf(NOTHING_ASKED, given({ kind: "nod" }))).toMatch(/Nothing/);
+    // Choice 0 of another question is no choice of this one.
+    expect(refusalOf(choice, given({ kind: "choice", choice: 0 }, 6))).toMatch(/something else/);
+    expect([isCurrent(choice, given({ kind: "nod" }, 6)), isCurrent(choice, given({ kind: "nod" }))]).toEqual([
+      false,
+      true,
+    ]);
+    expect(isCurrent(NOTHING_ASKED, given({ kind: "nod" }, 0))).toBe(false);
     expect(sayAnswer(choice, { kind: "choice", choice: 0 })).toBe("Putty");
   });
 
@@ -115,11 +123,12 @@ describe("an ask", () => {
     expect(groupOf({ opened: true, watched: false, answered: false })).toBe("opened");
     expect(groupOf({ opened: false, watched: false, answered: false })).toBe("not-opened");
     expect([
-      isOverdue("opened", "2026-11-23", "2026-11-24"),
-      isOverdue("opened", "2026-11-24", "2026-11-24"),
-      isOverdue("answered", "2026-11-23", "2026-11-24"),
-      isOverdue("opened", null, "2026-11-24"),
-    ]).toEqual([true, false, false, false]);
+      isOverdue("opened", { dueEnds: 1000, closed: false }, 1000),
+      isOverdue("opened", { dueEnds: 1000, closed: false }, 999),
+      isOverdue("answered", { dueEnds: 1000, closed: false }, 2000),
+      isOverdue("opened", { dueEnds: null, closed: false }, 2000),
+      isOverdue("opened", { dueEnds: 1000, closed: true }, 2000),
+    ]).toEqual([true, false, false, false, false]);
   });
 });
 
@@ -177,7 +186,7 @@ describe("web annotations", () => {
     expect(skipped).toBe(0);
     expect(comments.map((c) => [c.body, c.at, c.until, c.author])).toEqual([
       ["Why here?", 12_500_000, 20 * S, "Ida"],
-      ["The bar is rotten", 12_500_000, null, "Ida"],
+      ["The bar is rotten", 0, null, "Ida"],
     ]);
     expect(comments[1]!.replyTo).toBe(comments[0]!.id);
   });
@@ -191,7 +200,7 @@ describe("web annotations", () => {
         first: { type: "AnnotationPage", items: [one, { type: "Annotation", target: "x" }, 5, null] },
       }),
     ).toMatchObject({ comments: [{}], skipped: 3 });
-    expect(() => readAnnotations({ hello: 1 })).toThrow(TypeError);
-    expect(() => readAnnotations("x")).toThrow(TypeError);
+    expect(() => readAnnotations({ hello: 1 })).toThrow(AnnotationError);
+    expect(() => readAnnotations("x")).toThrow(AnnotationError);
   });
 });

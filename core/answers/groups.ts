@@ -1,3 +1,5 @@
+import type { Ask } from "./kinds";
+
 /** What is known of one person who was invited, or who opened the link. */
 export interface Standing {
   opened: boolean;
@@ -21,7 +23,10 @@ export function groupOf({ opened, watched, answered }: Standing): Group {
   return opened ? "opened" : "not-opened";
 }
 
-/** Is an answer late? The day it was needed by has to be over, on the asker's calendar. Both days as `2026-11-30`. */
-export function isOverdue(group: Group, due: string | null, today: string): boolean {
-  return group !== "answered" && due !== null && today > due;
+/**
+ * Is somebody who was asked late? The one definition of *overdue*; the database has the same in `ask_standings`.
+ * @param now ms since 1970
+ */
+export function isOverdue(group: Group, ask: Pick<Ask, "dueEnds" | "closed">, now: number): boolean {
+  return group !== "answered" && !ask.closed && ask.dueEnds !== null && now >= ask.dueEnds;
 }

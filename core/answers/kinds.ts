@@ -23,11 +23,29 @@ export interface Ask {
   choices: string[];
   /** the day by which it is needed, `2026-11-30`; null for no day */
   due: string | null;
+  /** when that day is over where the sender is, ms since 1970; null for no day */
+  dueEnds: number | null;
   /** no answer is given or changed any more */
   closed: boolean;
+  /** another one whenever something else is asked: an answer names the version that it answers */
+  version: number;
 }
 
-export const NOTHING_ASKED: Ask = { kind: "nothing", question: "", choices: [], due: null, closed: false };
+/** An ask as the sender writes it. */
+export interface NewAsk extends Pick<Ask, "kind" | "question" | "choices" | "due"> {
+  /** the sender's time zone, by its IANA name: a day ends where they are */
+  zone: string;
+}
+
+export const NOTHING_ASKED: Ask = {
+  kind: "nothing",
+  question: "",
+  choices: [],
+  due: null,
+  dueEnds: null,
+  closed: false,
+  version: 0,
+};
 
 /** What is missing in an ask before it can be asked; null when nothing is. */
 export function askProblem({ kind, question, choices }: Pick<Ask, "kind" | "question" | "choices">): string | null {
@@ -45,9 +63,20 @@ export type Answer =
   | { kind: "choice"; choice: number }
   | { kind: "words"; words: string };
 
+/** An answer, and the version of the ask that it was given to. */
+export interface Given {
+  answer: Answer;
+  version: number;
+}
+
+/** Is this an answer to what is asked now? One to an earlier question is none. The one definition of *answered*. */
+export const isCurrent = (ask: Pick<Ask, "version">, given: Pick<Given, "version"> | null): boolean =>
+  given !== null && ask.version > 0 && given.version === ask.version;
+
 /** Does this answer what is asked? `null` when it does, else what is wrong with it. */
-export function refusalOf(ask: Ask, answer: Answer): string | null {
+export function refusalOf(ask: Ask, { answer, version }: Given): string | null {
   if (ask.kind === "nothing") return "Nothing is asked for this recording.";
+  if (version !== ask.version) return "The sender asks something else now. Look at the question again.";
   if (ask.closed) return "The sender has closed this question. Your answer stays as it was.";
   if (answer.kind === "not-clear") return null;
   if (answer.kind !== ask.kind) return "This is not what the sender asks now. Look at the question again.";

@@ -38,13 +38,19 @@ export function toAnnotationPage(source: string, comments: readonly AnnotatedCom
   };
 }
 
-/** What is taken from an annotation: its author is only a name here, and is told as such. */
+/** This is no annotation file. The message says so to whoever chose it. */
+export class AnnotationError extends Error {}
+
+/**
+ * What is taken from an annotation: its author is only a name here, and is told as such. A reply has no moment of its
+ * own; `replyTo` is what the file calls the comment that it replies to.
+ */
 export type ReadComment = Pick<AnnotatedComment, "id" | "replyTo" | "author" | "body"> & Anchor;
 
 /**
  * Reads an annotation, a list, a page or a collection with its first page. What is no comment on a moment is counted,
  * not guessed at.
- * @throws {TypeError} when it is none of these
+ * @throws {AnnotationError} when it is none of these
  */
 export function readAnnotations(json: unknown): { comments: ReadComment[]; skipped: number } {
   const items = itemsOf(json);
@@ -53,11 +59,7 @@ export function readAnnotations(json: unknown): { comments: ReadComment[]; skipp
     const comment = readOne(item);
     if (comment) comments.push(comment);
   }
-  const known = new Map(comments.map((c) => [c.id, c]));
-  // A reply stands where its comment stands; one whose comment is missing has no moment.
-  const placed = comments.filter((c) => c.replyTo === null || known.has(c.replyTo));
-  for (const c of placed) if (c.replyTo) Object.assign(c, { at: known.get(c.replyTo)!.at, until: null });
-  return { comments: placed, skipped: items.length - placed.length };
+  return { comments, skipped: items.length - comments.length };
 }
 
 type Json = Record<string, unknown>;
@@ -70,7 +72,7 @@ function itemsOf(json: unknown): unknown[] {
     if (isJson(json.first)) return itemsOf(json.first);
     if (has(json.type, "Annotation")) return [json];
   }
-  throw new TypeError("This is no Web Annotation, and no page or collection of them.");
+  throw new AnnotationError("This is no Web Annotation, and no page or collection of them.");
 }
 
 function readOne(item: unknown): ReadComment | null {

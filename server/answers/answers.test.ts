@@ -7,6 +7,7 @@ import type { KnownRecording } from "../access/facts";
 import type { SignedIn } from "../accounts/sessions";
 import type { Runtime } from "../runtime";
 import { askForm, inviteForm, sayForm, spansForm } from "./forms";
+import type { InboxPage, Show } from "./inbox";
 
 const S = 1_000_000;
 let runtime: Runtime;
@@ -23,8 +24,11 @@ afterAll(() => runtime.close());
 const fresh = (title?: string) => sharedRecording(runtime, orla, title);
 const guest = (recording: KnownRecording) => new Browser(runtime, recording);
 const comment = (body: string, at = S, until: number | null = null) => ({ do: "comment" as const, body, at, until });
-const people = async (recording: KnownRecording, today = "2026-11-24") =>
-  (await runtime.people(recording.id, await runtime.asks.of(recording.id), today)).rows;
+const NOW = Date.parse("2026-11-24T12:00:00Z");
+const people = async (recording: KnownRecording, now = NOW) =>
+  (await runtime.people(recording.id, await runtime.asks.of(recording.id), now)).rows;
+const inbox = async (who: SignedIn, show: Show = "all") =>
+  (await runtime.inbox.page(who.id, { show, after: null })).waiting;
 
 describe("who opens a link", () => {
   it("is the same guest in the same browser, and another in another", async () => {
@@ -163,7 +167,7 @@ describe("comments", () => {
       skipped,
       await runtime.comments.bringIn(two.id, sender, comments),
       await runtime.comments.bringIn(two.id, sender, comments),
-    ]).toEqual([0, 2, 0]);
+    ]).toEqual([0, { added: 2, known: 0, lost: 0 }, { added: 0, known: 2, lost: 0 }]);
     const list = await runtime.comments.list(two.id);
     expect(list).toMatchObject([
       { body: "Why *here*?", name: "Ida", at: 2 * S, until: 3 * S, replyTo: null },
@@ -200,7 +204,7 @@ describe("reactions", () => {
     await shy.visit({ named: false });
     await shy.say({ do: "react", kind: "not-clear", at: S });
     expect(await runtime.reactions.list(recording.id)).toMatchObject([{ kind: "not-clear", name: null }]);
-    expect((await runtime.inbox.list(orla.id, "unclear"))[0]).toMatchObject({ kind: "not-clear", who: null });
+    expect((await inbox(orla, "unclear"))[0]).toMatchObject({ kind: "not-clear", who: null });
   });
 });
 
@@ -225,6 +229,83 @@ describe("an ask", () => {
     await runtime.asks.set(recording.id, ask("choice"));
     expect((await people(recording))[0]).toMatchObject({ group: "opened", answer: null });
     await expect(ida.say({ do: "answer", answer: { kind: "choice", choice: 4 } })).rejects.toThrow(/Choose/);
+  });
+
+  it("an answer to another question is none to this one, whatever its choice was", async () => {
+    const recording = await fresh();
+    await runtime.invites.add(recording.id, "Ida");
+    const [{ invite } = { invite: null }] = await people(recording);
+    await runtime.asks.set(recording.id, ask("choice"));
+    const ida = await guest(recording).as("Ida");
+    await ida.visit({ invite: invite!.key });
+    const { version } = await runtime.asks.of(recording.id);
+    await ida.say({ do: "answer", answer: { kind: "choice", choice: 0 }, version });
+    expect((await people(recording))[0]).toMatchObject({ group: "answered", answer: { choice: 0 } });
+    // Another day is the same question.
+    await runtime.asks.set(recording.id, ask("choice", { due: "2026-12-01" }));
+    expect((await people(recording))[0]!.group).toBe("answered");
+    await runtime.asks.set(recording.id, ask("choice", { choices: ["Bead", "Putty"] }));
+    expect((await people(recording))[0]).toMatchObject({ group: "opened", answer: null });
+    await expect(ida.say({ do: "answer", answer: { kind: "choice", choice: 1 }, version })).rejects.toThrow(
+      /something else now/,
+    );
+    // Asked nothing, then the same again: still another question.
+    await runtime.asks.set(recording.id, { kind: "nothing", question: "", choices: [], due: null, zone: "UTC" });
+    await runtime.asks.set(recording.id, ask("choice"));
+    expect((await people(recording))[0]!.answer).toBeNull();
+    expect(await inbox(orla)).toContainEqual(
+      expect.objectContaining({ kind: "answer", answer: null, words: "An answer to what you asked before." }),
+    );
+  });
+
+  it("is answered by those who were asked: the library, the people and the figures say the same", async () => {
+    const recording = await fresh("Who has answered");
+    await runtime.asks.set(recording.id, ask("nod", { due: "2026-11-20" }));
+    await runtime.invites.add(recording.id, "Ida Marsh, Wren");
+    for (const name of ["Stranger", "Another"]) {
+      await (await guest(recording).as(name)).say({ do: "answer", answer: { kind: "nod" } });
+    }
+    const query = { q: "Who has answered", sort: "newest", show: "kept", after: null } as const;
+    const standing = async () => {
+      const [row] = (await runtime.library.page(orla, query)).rows;
+      const all = await people(recording, Date.now());
+      const invited = all.filter((p) => p.invite);
+      const [figures] = (await runtime.figures.all(orla.id)).filter((r) => r.id === recording.id);
+      expect(row!.back!.ask).toMatchObject({
+        asked: invited.length,
+        answered: invited.filter((p) => p.group === "answered").length,
+        overdue: all.some((p) => p.overdue),
+        notClear: all.filter((p) => p.answer?.kind === "not-clear").length,
+        others: all.filter((p) => !p.invite && p.answer).length,
+      });
+      expect([figures!.asked, figures!.answered]).toEqual([row!.back!.ask!.asked, row!.back!.ask!.answered]);
+      return row!.back!.ask!;
+    };
+    expect(await standing()).toMatchObject({ answered: 0, others: 2, overdue: true });
+    const keys = new Map((await people(recording)).map((p) => [p.name, p.invite?.key ?? null]));
+    for (const name of ["Ida Marsh", "Wren"]) {
+      const browser = await guest(recording).visit({ invite: keys.get(name) });
+      await browser.say({ do: "name", name });
+      await browser.say({ do: "answer", answer: { kind: "not-clear", at: 0, words: "" } });
+    }
+    expect(await standing()).toMatchObject({ answered: 2, notClear: 2, overdue: false });
+    await runtime.asks.set(recording.id, ask("words", { due: "2026-11-20" }));
+    expect(await standing()).toMatchObject({ answered: 0, notClear: 0, others: 0, overdue: true });
+    await runtime.asks.close(recording.id, true);
+    expect(await standing()).toMatchObject({ overdue: false });
+  });
+
+  it("is needed by the end of its day where the sender is", async () => {
+    const recording = await fresh();
+    // From memory: Auckland is 13 hours ahead of UTC in November, Honolulu 10 hours behind.
+    for (const [zone, ends] of [
+      ["Pacific/Auckland", "2026-11-20T11:00:00Z"],
+      ["Pacific/Honolulu", "2026-11-21T10:00:00Z"],
+      ["UTC", "2026-11-21T00:00:00Z"],
+    ]) {
+      await runtime.asks.set(recording.id, ask("nod", { due: "2026-11-20", zone }));
+      expect(new Date((await runtime.asks.of(recording.id)).dueEnds!).toISOString()).toBe(ends!.replace("Z", ".000Z"));
+    }
   });
 
   it("is not answered by the sender, nor about a moment that is not there", async () => {
@@ -274,7 +355,7 @@ describe("an ask", () => {
     const invite = (await people(recording))[0]!.invite!;
     const ida = await guest(recording).visit({ invite: invite.key, named: false });
     await ida.plays([0, 5]);
-    const before = await runtime.people(recording.id, await runtime.asks.of(recording.id), "2026-11-24");
+    const before = await runtime.people(recording.id, await runtime.asks.of(recording.id), NOW);
     expect(before).toMatchObject({
       rows: [{ name: "Ida", group: "not-opened", share: 0 }],
       unnamed: { opened: 1, watched: 1 },
@@ -300,10 +381,10 @@ describe("what waits for a member", () => {
     const thread = await ida.say(comment("Which course?", 2 * S));
     await ida.say({ do: "react", kind: "not-clear", at: 3 * S });
     await ida.say({ do: "react", kind: "smile", at: 3 * S });
-    await runtime.asks.set(recording.id, { kind: "nod", question: "", choices: [], due: null });
+    await runtime.asks.set(recording.id, { kind: "nod", question: "", choices: [], due: null, zone: "UTC" });
     await runtime.invites.add(recording.id, colleague.email);
     await ida.say({ do: "answer", answer: { kind: "not-clear", at: S, words: "All of it" } });
-    const kinds = async (who: SignedIn) => (await runtime.inbox.list(who.id, "all")).map((w) => w.kind);
+    const kinds = async (who: SignedIn) => (await inbox(who)).map((w) => w.kind);
     expect((await kinds(member)).sort()).toEqual(["not-clear", "not-clear", "question"]);
     expect(await kinds(colleague)).toEqual(["owed"]);
     expect([await runtime.inbox.unread(member.id), await runtime.inbox.unread(colleague.id)]).toEqual([3, 1]);
@@ -315,16 +396,62 @@ describe("what waits for a member", () => {
     await bramThere.say({ do: "answer", answer: { kind: "nod" } });
     expect(await kinds(colleague)).toEqual(["reply"]);
 
-    const mine = await runtime.inbox.list(member.id, "all");
+    const mine = await inbox(member);
     await runtime.inbox.mark(member.id, { do: "read", subjects: mine.map((w) => w.subject) });
     expect([await runtime.inbox.unread(member.id), await runtime.inbox.unread(colleague.id)]).toEqual([0, 1]);
     // What is changed after it was read is new again.
     await ida.say({ do: "answer", answer: { kind: "nod" } });
     expect(await runtime.inbox.unread(member.id)).toBe(1);
-    expect((await runtime.inbox.list(member.id, "unread")).map((w) => w.answer?.kind)).toEqual(["nod"]);
+    expect((await inbox(member, "unread")).map((w) => w.answer?.kind)).toEqual(["nod"]);
 
     await runtime.library.delete(member, recording.id);
     expect(await kinds(member)).toEqual([]);
+  });
+});
+
+describe("what waits for a member, when there is much of it", () => {
+  it("comes in pages, newest first, and what cannot be opened hides nothing", async () => {
+    const member = await newMember(runtime, "Suri Vale");
+    const kept = await sharedRecording(runtime, member);
+    const gone = await sharedRecording(runtime, member);
+    const ida = await new Browser(runtime, kept).as("Ida");
+    const question = await ida.say(comment("Which course?"));
+    const flood = (recording: KnownRecording, viewerId: string, count: number, body: string) =>
+      runtime.db.rows(
+        `insert into comments (id, recording_id, viewer_id, body, at_us, created_at)
+         select gen_random_uuid(), $1, $2, $4, 0, now() + n * interval '1 second' from generate_series(1, $3::int) n returning id`,
+        [recording.id, viewerId, count, body],
+      );
+    const tom = await new Browser(runtime, gone).as("Tom");
+    await flood(gone, (await tom.viewer())!.id, 400, "Noise");
+    await runtime.library.delete(member, gone.id);
+    expect((await inbox(member)).map((w) => w.subject)).toEqual([question]);
+    await flood(kept, (await ida.viewer())!.id, 120, "More");
+    const seen: string[] = [];
+    for (let after: string | null = null, n = 0; n === 0 || after !== null; n++) {
+      const page: InboxPage = await runtime.inbox.page(member.id, { show: "all", after });
+      seen.push(...page.waiting.map((w) => w.subject));
+      after = page.next;
+    }
+    expect([seen.length, new Set(seen).size, seen.at(-1)]).toEqual([121, 121, question]);
+    expect((await inbox(member, "questions")).map((w) => w.subject)).toEqual([question]);
+    expect(await runtime.inbox.unread(member.id)).toBe(100);
+    await expect(runtime.inbox.page(member.id, { show: "all", after: "made-up" })).rejects.toMatchObject({
+      status: 400,
+    });
+  });
+
+  it("goes when it is taken back, and comes anew when it is changed", async () => {
+    const member = await newMember(runtime, "Suri Vale");
+    const recording = await sharedRecording(runtime, member);
+    const ida = await new Browser(runtime, recording).as("Ida");
+    const id = await ida.say(comment("Which course?"));
+    await runtime.inbox.mark(member.id, { do: "read", subjects: [id] });
+    expect(await runtime.inbox.unread(member.id)).toBe(0);
+    await ida.say({ do: "edit", id, body: "Which course, please?" });
+    expect(await inbox(member, "unread")).toMatchObject([{ subject: id, words: "Which course, please?" }]);
+    await ida.say({ do: "remove", id });
+    expect(await inbox(member)).toEqual([]);
   });
 });
 
@@ -338,7 +465,8 @@ describe("what comes in", () => {
     [{ do: "react", kind: "love", at: 0 }, /kind/],
     [{ do: "edit", id: "1; drop table comments", body: "x" }, /id/],
     [{ do: "name", name: "\u202e \u0000" }, /Give your name/],
-    [{ do: "answer", answer: { kind: "choice", choice: -1 } }, /answer/],
+    [{ do: "answer", version: 1, answer: { kind: "choice", choice: -1 } }, /answer/],
+    [{ do: "answer", answer: { kind: "nod" } }, /version/],
     [{ do: "become-admin" }, /do/],
     [[], /object/],
     [null, /object/],
@@ -352,7 +480,7 @@ describe("what comes in", () => {
       at: 0,
       until: null,
     });
-    expect(sayForm.validate({ do: "answer", answer: { kind: "not-clear", at: 5 } }).value.answer).toEqual({
+    expect(sayForm.validate({ do: "answer", version: 3, answer: { kind: "not-clear", at: 5 } }).value.answer).toEqual({
       kind: "not-clear",
       at: 5,
       words: "",
@@ -365,7 +493,10 @@ describe("what comes in", () => {
       "b",
     ]);
     expect(askForm.validate({ kind: "choice", question: "Which?", choices: ["a"] }).error!.message).toMatch(/2 to 5/);
-    expect(askForm.validate({ kind: "nod", due: "2026-13-01" }).error!.message).toMatch(/no date/);
+    for (const due of ["2026-13-01", "2026-02-31", "2026-2-3", "9999-99-99", "0001-01-01"]) {
+      expect(askForm.validate({ kind: "nod", due }).error!.message).toMatch(/no date/);
+    }
+    expect(askForm.validate({ kind: "nod", zone: "Mars/Olympus" }).value.zone).toBe("UTC");
     expect(askForm.validate({ kind: "nod", due: "" }).value.due).toBeNull();
     expect(inviteForm.validate({ who: "" }).error!.message).toMatch(/Give a name/);
     const batch = "0d5b5bd8-0000-4000-8000-000000000001";

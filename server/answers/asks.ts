@@ -1,13 +1,19 @@
 import { randomUUID } from "node:crypto";
 import type { Transaction } from "sequelize";
-import { NOTHING_ASKED, refusalOf, type Answer, type Ask } from "#core/answers/kinds";
+import { NOTHING_ASKED, refusalOf, type Ask, type Given, type NewAsk } from "#core/answers/kinds";
 import type { Database } from "../database/connection";
 import { Problem } from "../http/problem";
 import type { Events } from "../live/events";
 import { requireMoment } from "./moments";
 import type { Viewer } from "./viewers";
 
-export const ASK_COLUMNS = `a.kind, a.question, a.choices, to_char(a.due, 'YYYY-MM-DD') as due, a.closed`;
+export const ASK_COLUMNS = `a.kind, a.question, a.choices, to_char(a.due, 'YYYY-MM-DD') as due,
+  extract(epoch from a.due_ends)::float8 * 1000 as "dueEnds", a.closed, a.version::float8 as version`;
+
+/** The same as one JSON value; null where nothing is asked. */
+export const ASK_JSON = `case when a.recording_id is not null then json_build_object(
+  'kind', a.kind, 'question', a.question, 'choices', a.choices, 'due', to_char(a.due, 'YYYY-MM-DD'),
+  'dueEnds', extract(epoch from a.due_ends)::float8 * 1000, 'closed', a.closed, 'version', a.version) end`;
 
 /** What the sender needs back, and what they got. */
 export class Asks {
@@ -25,8 +31,8 @@ export class Asks {
     return row ?? NOTHING_ASKED;
   }
 
-  /** Asks anew; what was asked before is replaced, and opened again. Answers that fit stay. */
-  async set(recordingId: string, ask: Omit<Ask, "closed">): Promise<void> {
+  /** Asks anew; what was asked before is replaced, and opened again. Answers stay with what they answered. */
+  async set(recordingId: string, ask: NewAsk): Promise<void> {
     await this.events.within(recordingId, async (transaction) => {
       await writeAsk(this.db, recordingId, ask, transaction);
       return { result: undefined, events: [{ kind: "ask", subject: null, senderOnly: false }] };
@@ -46,44 +52,58 @@ export class Asks {
   }
 
   /** A viewer answers, or answers anew. @throws {Problem} 409 when that is not asked, or closed */
-  async answer(recordingId: string, viewer: Viewer, answer: Answer): Promise<void> {
+  async answer(recordingId: string, viewer: Viewer, given: Given): Promise<void> {
+    const { answer, version } = given;
     if (viewer.isSender) throw new Problem(409, "own-ask", "You asked this yourself.");
     if (!viewer.name) throw new Problem(422, "no-name", "Give your name first, so that the sender knows who answers.");
     if (answer.kind === "not-clear") await requireMoment(this.db, recordingId, answer.at);
     await this.events.within(recordingId, async (transaction) => {
-      const refusal = refusalOf(await this.of(recordingId, transaction), answer);
+      const refusal = refusalOf(await this.of(recordingId, transaction), given);
       if (refusal) throw new Problem(409, "not-asked", refusal);
       const [row] = await this.db.rows<{ id: string }>(
-        `insert into answers (id, recording_id, viewer_id, answer) values ($1, $2, $3, $4)
-         on conflict (viewer_id) do update set answer = excluded.answer, answered_at = now() returning id`,
-        [randomUUID(), recordingId, viewer.id, JSON.stringify(answer)],
+        `insert into answers (id, recording_id, viewer_id, answer, ask_version) values ($1, $2, $3, $4, $5)
+         on conflict (viewer_id) do update
+            set answer = excluded.answer, ask_version = excluded.ask_version, answered_at = now() returning id`,
+        [randomUUID(), recordingId, viewer.id, JSON.stringify(answer), version],
         transaction,
       );
       return { result: undefined, events: [{ kind: "answer", subject: row!.id, senderOnly: true }] };
     });
   }
 
-  async answerOf(viewerId: string): Promise<Answer | null> {
-    const [row] = await this.db.rows<{ answer: Answer }>("select answer from answers where viewer_id = $1", [viewerId]);
-    return row?.answer ?? null;
+  async answerOf(viewerId: string): Promise<Given | null> {
+    const [row] = await this.db.rows<Given>(
+      "select answer, ask_version::float8 as version from answers where viewer_id = $1",
+      [viewerId],
+    );
+    return row ?? null;
   }
 }
 
-/** Writes what is asked of a recording; asking nothing leaves no row. */
+/**
+ * Writes what is asked of a recording; asking nothing leaves no row. Another day by which it is needed is the same ask;
+ * another question or other choices are not.
+ */
 export async function writeAsk(
   db: Database,
   recordingId: string,
-  ask: Omit<Ask, "closed">,
+  { kind, question, choices, due, zone }: NewAsk,
   transaction: Transaction,
 ): Promise<void> {
-  if (ask.kind === "nothing")
+  if (kind === "nothing") {
     await db.rows("delete from asks where recording_id = $1 returning recording_id", [recordingId], transaction);
-  else {
-    await db.rows(
-      `insert into asks (recording_id, kind, question, choices, due) values ($1, $2, $3, $4, $5)
-       on conflict (recording_id) do update set kind = $2, question = $3, choices = $4, due = $5, closed = false returning recording_id`,
-      [recordingId, ask.kind, ask.question, JSON.stringify(ask.choices), ask.due],
-      transaction,
-    );
+    return;
   }
+  await db.rows(
+    `insert into asks as a (recording_id, kind, question, choices, due, due_ends)
+     values ($1, $2, $3, $4, $5::date, ($5::date + 1)::timestamp at time zone $6)
+     on conflict (recording_id) do update
+        set kind = excluded.kind, question = excluded.question, choices = excluded.choices, due = excluded.due,
+            due_ends = excluded.due_ends, closed = false,
+            version = case when (a.kind, a.question, a.choices) = (excluded.kind, excluded.question, excluded.choices)
+                           then a.version else nextval('ask_versions') end
+     returning recording_id`,
+    [recordingId, kind, question, JSON.stringify(choices), due, zone],
+    transaction,
+  );
 }

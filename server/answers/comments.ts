@@ -1,10 +1,13 @@
 import { randomUUID } from "node:crypto";
 import type { Transaction } from "sequelize";
 import { mayOnComment } from "#core/access/access";
+import { planBringIn, type StandingComment } from "#core/answers/bring-in";
 import type { AnnotatedComment, ReadComment } from "#core/answers/web-annotation";
 import { tidyComment, COMMENT_MAX } from "#core/answers/text";
 import type { Micros } from "#core/time/micros";
+import { tidyName } from "#core/title/names";
 import type { Database } from "../database/connection";
+import { NAME_MAX } from "../http/fields";
 import { Problem } from "../http/problem";
 import type { Events, NewEvent } from "../live/events";
 import { requireMoment } from "./moments";
@@ -153,44 +156,46 @@ export class Comments {
 
   /**
    * Adds comments that were read from a file, under the names that the file gives and as brought in by this viewer.
-   * Reading the same file again adds
-   * nothing: what stands there already with the same words at the same moment is passed over.
-   * @returns how many were added
+   * @returns how many were added, were there already, and had no place
    */
-  async bringIn(recordingId: string, viewer: Viewer, comments: ReadComment[]): Promise<number> {
-    const fit: ReadComment[] = [];
-    for (const c of comments.slice(0, MOST)) {
+  async bringIn(
+    recordingId: string,
+    viewer: Viewer,
+    comments: ReadComment[],
+  ): Promise<{ added: number; known: number; lost: number }> {
+    const fit = comments.slice(0, MOST).flatMap((c) => {
       const body = tidyComment(c.body).slice(0, COMMENT_MAX);
-      if (body) fit.push({ ...c, body });
-    }
+      return body ? [{ ...c, body, author: tidyName(c.author).slice(0, NAME_MAX) || "Unnamed" }] : [];
+    });
     if (fit.length > 0) await requireMoment(this.db, recordingId, Math.max(...fit.map((c) => c.until ?? c.at)));
     return this.events.within(recordingId, async (transaction) => {
-      const ids = new Map<string, string>();
-      const events: NewEvent[] = [];
-      for (const c of fit) {
-        const replyTo = c.replyTo ? (ids.get(c.replyTo) ?? null) : null;
-        const id = randomUUID();
-        const [row] = await this.db.rows<{ id: string }>(
-          `insert into comments (id, recording_id, viewer_id, reply_to, body, imported_from, at_us, until_us)
-           select $1, $2, $3, $4, $5, $6, $7, $8
-            where not exists (select 1 from comments where recording_id = $2 and body = $5 and at_us = $7) returning id`,
-          [
-            id,
-            recordingId,
-            viewer.id,
-            replyTo,
-            c.body,
-            tidyComment(c.author).slice(0, 80) || "Unnamed",
-            c.at,
-            replyTo ? null : c.until,
-          ],
-          transaction,
-        );
-        if (!row) continue;
-        if (!c.replyTo) ids.set(c.id, id);
-        events.push(event(id));
-      }
-      return { result: events.length, events };
+      const standing = await this.db.rows<StandingComment>(
+        `select c.id, c.reply_to as "replyTo", coalesce(c.imported_from, m.name, g.name, 'Guest') as author, c.body,
+                c.at_us::float8 as at
+           from ${COMMENT_TABLES} where c.recording_id = $1 and c.removed_at is null`,
+        [recordingId],
+        transaction,
+      );
+      const { added, known, lost } = planBringIn(fit, standing, randomUUID);
+      const column = <K extends keyof (typeof added)[number]>(name: K) => added.map((c) => c[name]);
+      await this.db.rows(
+        `insert into comments (id, recording_id, viewer_id, reply_to, body, imported_from, at_us, until_us)
+         select n.id, $1, $2, n.under, n.body, n.author, n.at, n.until
+           from unnest($3::uuid[], $4::uuid[], $5::text[], $6::text[], $7::bigint[], $8::bigint[])
+                as n(id, under, body, author, at, until) order by n.under nulls first returning id`,
+        [
+          recordingId,
+          viewer.id,
+          column("newId"),
+          column("under"),
+          column("body"),
+          column("author"),
+          column("at"),
+          column("until"),
+        ],
+        transaction,
+      );
+      return { result: { added: added.length, known, lost }, events: added.map((c) => event(c.newId)) };
     });
   }
 

@@ -1,6 +1,6 @@
 import { randomUUID } from "node:crypto";
 import Joi from "joi";
-import { ASK_KINDS, askProblem, REACTIONS, type Ask } from "#core/answers/kinds";
+import { ASK_KINDS, askProblem, REACTIONS, type NewAsk } from "#core/answers/kinds";
 import { COMMENT_MAX, tidyComment } from "#core/answers/text";
 import { dayField, nameOf, plainText, uuidField } from "../http/fields";
 
@@ -43,6 +43,7 @@ const SAY = {
   },
   unreact: { id },
   answer: {
+    version: Joi.number().integer().min(1).required(),
     answer: Joi.alternatives(
       Joi.object({ kind: Joi.valid("nod").required() }),
       Joi.object({
@@ -77,6 +78,15 @@ export const visitForm = Joi.object({
   named: Joi.boolean().default(true),
 });
 
+/** A time zone by its IANA name, as far as this runtime knows it; another one is taken as UTC. */
+function knownZone(zone: string): string {
+  try {
+    return new Intl.DateTimeFormat("en", { timeZone: zone }).resolvedOptions().timeZone;
+  } catch {
+    return "UTC";
+  }
+}
+
 /** What the sender asks. Choices that were left empty are left out. */
 export const askForm = Joi.object({
   kind: Joi.string()
@@ -88,7 +98,8 @@ export const askForm = Joi.object({
     .default([])
     .custom((list: string[]) => list.filter((c) => c !== "")),
   due: dayField.allow(null, "").default(null).empty(""),
-}).custom((ask: Omit<Ask, "closed">, helpers) => {
+  zone: Joi.string().max(64).default("UTC").custom(knownZone),
+}).custom((ask: NewAsk, helpers) => {
   const problem = askProblem(ask);
   return problem
     ? helpers.message({ custom: problem })

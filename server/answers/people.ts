@@ -1,5 +1,5 @@
 import { groupOf, GROUPS, isOverdue, type Group } from "#core/answers/groups";
-import { refusalOf, type Answer, type Ask } from "#core/answers/kinds";
+import { isCurrent, type Answer, type Ask } from "#core/answers/kinds";
 import { viewerFigures, type ViewerFigures } from "#core/viewing/figures";
 import type { Micros } from "#core/time/micros";
 import type { Database } from "../database/connection";
@@ -47,6 +47,7 @@ interface ViewerRow {
   member: boolean;
   named: boolean;
   answer: Answer | null;
+  version: number;
   answeredAt: Date | null;
   firstOpenedAt: Date;
   lastOpenedAt: Date;
@@ -69,7 +70,7 @@ export interface Part {
 const FIRST_PEOPLE: Part = { offset: 0, limit: 200 };
 const MOST_KNOWN = 5_000;
 
-const VIEWERS = `select v.id, v.number, v.invite_id as "inviteId", coalesce(m.name, g.name) as name, v.member_id is not null as member, v.named, a.answer, a.answered_at as "answeredAt",
+const VIEWERS = `select v.id, v.number, v.invite_id as "inviteId", coalesce(m.name, g.name) as name, v.member_id is not null as member, v.named, a.answer, a.ask_version::float8 as version, a.answered_at as "answeredAt",
        v.first_opened_at as "firstOpenedAt", v.last_opened_at as "lastOpenedAt"
   from viewers v left join members m on m.id = v.member_id left join guests g on g.id = v.guest_id left join answers a on a.viewer_id = v.id
  where v.recording_id = $1 and v.number >= 0`;
@@ -77,13 +78,13 @@ const KNOWN =
   "v.id in (select w.id from invites i join viewers w on w.invite_id = i.id where i.recording_id = $1 union select viewer_id from answers where recording_id = $1)";
 const LOOSE = "v.invite_id is null and not exists (select 1 from answers o where o.viewer_id = v.id)";
 
-/** Who was asked and who came, and how far each is. @param today the sender's calendar day, `2026-11-30` */
+/** Who was asked and who came, and how far each is. @param now ms since 1970 */
 export async function peopleOf(
   db: Database,
   recordingId: string,
   { folded, length }: Viewing,
   ask: Ask,
-  today: string,
+  now: number,
   { offset, limit }: Part = FIRST_PEOPLE,
 ): Promise<People> {
   const [invites, known, loose, [numbers]] = await Promise.all([
@@ -105,7 +106,7 @@ export async function peopleOf(
   const watchers = (some: number[]) => some.filter((n) => figures(n).watched).length;
   const byInvite = new Map<string, ViewerRow[]>();
   for (const v of known) if (v.inviteId) byInvite.set(v.inviteId, [...(byInvite.get(v.inviteId) ?? []), v]);
-  const row = (invite: InviteRow | null, browsers: ViewerRow[]) => personOf(invite, browsers, figures, ask, today);
+  const row = (invite: InviteRow | null, browsers: ViewerRow[]) => personOf(invite, browsers, figures, ask, now);
   const first = [
     ...invites.map((invite) => row(invite, byInvite.get(invite.id) ?? [])),
     ...known.filter((v) => !v.inviteId).map((v) => row(null, [v])),
@@ -131,13 +132,13 @@ function personOf(
   browsers: ViewerRow[],
   figures: (number: number) => ViewerFigures,
   ask: Ask,
-  today: string,
+  now: number,
 ): PersonRow {
   // Who asked not to be named and answered all the same is named with the answer, and with nothing else.
   const open = browsers.filter((b) => b.named);
   const seen = open.map((b) => figures(b.number));
   const answered = browsers
-    .filter((b) => b.answer && refusalOf({ ...ask, closed: false }, b.answer) === null)
+    .filter((b) => b.answer && isCurrent(ask, b))
     .sort((a, b) => b.answeredAt!.getTime() - a.answeredAt!.getTime())[0];
   const group = groupOf({
     opened: open.length > 0,
@@ -155,7 +156,7 @@ function personOf(
     name: invite?.name ?? browsers[0]!.name,
     member: browsers.some((b) => b.member),
     group,
-    overdue: invite !== null && isOverdue(group, ask.kind === "nothing" || ask.closed ? null : ask.due, today),
+    overdue: invite !== null && isOverdue(group, ask, now),
     answer: answered?.answer ?? null,
     answeredAt: answered?.answeredAt!.toISOString() ?? null,
     firstOpenedAt: times("firstOpenedAt")[0] ?? null,

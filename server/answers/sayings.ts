@@ -1,4 +1,4 @@
-import type { Answer, ReactionKind } from "#core/answers/kinds";
+import type { Given, ReactionKind } from "#core/answers/kinds";
 import type { Micros } from "#core/time/micros";
 import type { KnownRecording } from "../access/facts";
 import { Problem } from "../http/problem";
@@ -18,7 +18,7 @@ export type Said =
   | { do: "settle"; id: string; settled: boolean }
   | { do: "react"; kind: ReactionKind; at: Micros }
   | { do: "unreact"; id: string }
-  | { do: "answer"; answer: Answer };
+  | ({ do: "answer" } & Given);
 
 const LIMIT: Record<Said["do"], Limited> = {
   name: "name",
@@ -75,7 +75,7 @@ export class Sayings {
         await reactions.remove(recording.id, viewer, said);
         return { id: null };
       case "answer":
-        await asks.answer(recording.id, viewer, said.answer);
+        await asks.answer(recording.id, viewer, said);
         return { id: null };
     }
   }

@@ -1,5 +1,6 @@
 import Joi from "joi";
 import { tidyName } from "#core/title/names";
+import { Problem } from "./problem";
 
 const UUID = /^[\da-f]{8}(?:-[\da-f]{4}){3}-[\da-f]{12}$/i;
 
@@ -10,6 +11,22 @@ export const uuidField = Joi.string().pattern(UUID, "id");
 
 /** Text that PostgreSQL can keep: without NUL, which no text of a person has. */
 export const plainText = Joi.string().custom((value: string) => value.replaceAll("\0", ""));
+
+/** A moment as PostgreSQL writes it: `2026-11-30 14:05:00.123456+00`. */
+export const timestampField = Joi.string().pattern(
+  /^\d{4}-\d{2}-\d{2} \d{2}:\d{2}:\d{2}(?:\.\d{1,6})?[+-]\d{2}(?::\d{2})?$/,
+);
+
+/** What a list goes on after, as it was written into an address. @throws {Problem} 400 for what was made up */
+export function readJsonCursor(text: string, schema: Joi.ArraySchema): unknown[] {
+  try {
+    const value: unknown = JSON.parse(Buffer.from(text, "base64url").toString("utf8"));
+    if (!schema.validate(value).error) return value as unknown[];
+  } catch {
+    // falls through: whoever made it up gets the same answer
+  }
+  throw new Problem(400, "not-valid", "This page of the list cannot be found. Start again from the first.");
+}
 
 export const NAME_MAX = 80;
 

@@ -87,7 +87,7 @@ describe("live events", () => {
     const ida = await new Browser(one, recording).as("Ida");
     const tom = await new Browser(two, recording).as("Tom");
     const sender = await new Browser(two, recording, orla).visit();
-    await one.asks.set(recording.id, { kind: "nod", question: "", choices: [], due: null });
+    await one.asks.set(recording.id, { kind: "nod", question: "", choices: [], due: null, zone: "UTC" });
     const after = await one.events.newest(recording.id);
     const toTom = await listen(two, `/w/${recording.token}/events?after=${after}`, tom.who);
     const toSender = await listen(two, `/w/${recording.token}/events?after=${after}`, sender.who);

@@ -79,7 +79,7 @@ describe("the library", () => {
       Buffer.from('["a"]').toString("base64url"),
       Buffer.from('["a","b"]').toString("base64url"),
     ]) {
-      await expect(runtime.library.page(orla, query({ after }))).rejects.toThrow(/page of the library/);
+      await expect(runtime.library.page(orla, query({ after }))).rejects.toThrow(/page of the list/);
     }
   });
 

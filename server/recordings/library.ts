@@ -6,7 +6,7 @@ import type { AccessFacts } from "../access/facts";
 import type { SignedIn } from "../accounts/sessions";
 import type { Database } from "../database/connection";
 import type { Expected } from "../database/models";
-import { plainText, uuidField } from "../http/fields";
+import { plainText, readJsonCursor, timestampField, uuidField } from "../http/fields";
 import { Problem } from "../http/problem";
 import type { Storage } from "../storage/storage";
 import { may, type Deed } from "#core/access/access";
@@ -47,10 +47,24 @@ export interface LibraryRow {
   back: Back | null;
 }
 
+/** Where an ask stands, as `ask_standings` has it. */
+export interface AskStanding {
+  kind: string;
+  closed: boolean;
+  /** people who were asked by name, and how many of them have answered what is asked now */
+  asked: number;
+  answered: number;
+  /** answers of people who came by themselves */
+  others: number;
+  notClear: number;
+  /** somebody who was asked is late */
+  overdue: boolean;
+}
+
 /** What has come back for a recording, in a few numbers. */
 export interface Back {
   /** null when nothing is asked */
-  ask: { kind: string; closed: boolean; asked: number; answered: number; notClear: number; overdue: boolean } | null;
+  ask: AskStanding | null;
   views: number;
   /** the share of viewers who were there, 0 to 1 over equal parts of the length; empty when nobody watched */
   strip: number[];
@@ -123,6 +137,7 @@ interface RawRow {
   overdue: boolean | null;
   asked: number;
   answered: number;
+  others: number;
   notClear: number;
   views: number | null;
   strip: Buffer | null;
@@ -147,19 +162,15 @@ export class Library {
               m.name as sender, t.source, t.state, t.paused, t.expected,
               coalesce(p.stored, 0)::int as stored, p.end_us as "endUs",
               extract(epoch from now() - greatest(t.heard_at, p.last))::float8 as silent, (${by})::text as position,
-              a.kind as "askKind", a.closed as "askClosed", a.due < current_date as overdue, i.asked, n.answered, n.not_clear as "notClear", f.watched as views, f.strip, c.comments
+              a.kind as "askKind", a.closed as "askClosed", a.overdue, a.asked, a.answered, a.others, a.not_clear as "notClear", f.watched as views, f.strip, c.comments
          from recordings r
          join members m on m.id = r.owner_id
          join lateral (select * from takes where recording_id = r.id order by position desc limit 1) t on true
          left join lateral (
            select count(*) as stored, max(s.start_us + s.duration_us) as end_us, max(s.stored_at) as last
              from tracks k join segments s on s.track_id = k.id where k.take_id = t.id and t.state <> 'complete') p on true
-         left join asks a on a.recording_id = r.id
+         left join ask_standings a on a.recording_id = r.id
          left join folds f on f.recording_id = r.id
-         left join lateral (select count(*)::int as asked from invites where recording_id = r.id and a.kind is not null) i on true
-         left join lateral (
-           select count(*)::int as answered, count(*) filter (where w.answer ->> 'kind' = 'not-clear')::int as not_clear
-             from answers w where w.recording_id = r.id and w.answer ->> 'kind' in (a.kind, 'not-clear')) n on true
          left join lateral (
            select coalesce(json_agg(round(at_us::numeric / greatest(1, r.duration_us), 4)::float8 order by at_us), '[]') as comments
              from (select at_us from comments where recording_id = r.id and reply_to is null and removed_at is null order by at_us limit 60) first_ones) c on true
@@ -258,13 +269,23 @@ function toRow(raw: RawRow, member: SignedIn): LibraryRow {
   };
 }
 
-function backOf({ askKind, askClosed, overdue, asked, answered, notClear, views, strip, comments }: RawRow): Back {
-  const waits = !askClosed && answered < Math.max(1, asked);
+function backOf({
+  askKind,
+  askClosed,
+  overdue,
+  asked,
+  answered,
+  others,
+  notClear,
+  views,
+  strip,
+  comments,
+}: RawRow): Back {
   return {
     ask:
       askKind === null
         ? null
-        : { kind: askKind, closed: askClosed === true, asked, answered, notClear, overdue: waits && overdue === true },
+        : { kind: askKind, closed: askClosed!, asked, answered, others, notClear, overdue: overdue! },
     views: views ?? 0,
     strip: views ? [...strip!].map((byte) => Math.round((byte / 255) * 100) / 100) : [],
     comments,
@@ -287,20 +308,14 @@ const writeCursor = (position: string, id: string) => Buffer.from(JSON.stringify
 
 /** What a page continues after: only what its order can be compared with. */
 const CURSOR: Record<Sort, Joi.StringSchema> = {
-  newest: Joi.string().pattern(/^\d{4}-\d{2}-\d{2} \d{2}:\d{2}:\d{2}(?:\.\d{1,6})?[+-]\d{2}(?::\d{2})?$/),
-  oldest: Joi.string().pattern(/^\d{4}-\d{2}-\d{2} \d{2}:\d{2}:\d{2}(?:\.\d{1,6})?[+-]\d{2}(?::\d{2})?$/),
+  newest: timestampField,
+  oldest: timestampField,
   title: plainText.max(200),
   longest: Joi.string().pattern(/^\d{1,15}$/),
 };
 
 function readCursor(text: string | null, sort: Sort): [string, string] | null {
-  if (!text) return null;
-  try {
-    const value: unknown = JSON.parse(Buffer.from(text, "base64url").toString("utf8"));
-    const { error } = Joi.array().ordered(CURSOR[sort].required(), uuidField.required()).validate(value);
-    if (!error) return value as [string, string];
-  } catch {
-    // falls through: whoever made it up gets the same answer
-  }
-  throw new Problem(400, "not-valid", "This page of the library cannot be found. Start again from the first.");
+  if (text === null) return null;
+  const schema = Joi.array().ordered(CURSOR[sort].required(), uuidField.required());
+  return readJsonCursor(text, schema) as [string, string];
 }

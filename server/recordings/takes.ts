@@ -2,7 +2,7 @@ import { randomUUID } from "node:crypto";
 import Joi from "joi";
 import { nanoid } from "nanoid";
 import { AUDIENCES, type Audience } from "#core/access/access";
-import { NOTHING_ASKED, type Ask } from "#core/answers/kinds";
+import type { NewAsk } from "#core/answers/kinds";
 import { CORNERS, SIZES, type LayoutEvent } from "#core/layout/layout";
 import { TAKE_SOURCES, TRACK_KINDS, type TakeSource, type TrackKind } from "#core/media/tracks";
 import { wholeTake } from "#core/recipe/recipe";
@@ -34,7 +34,7 @@ export const startForm = Joi.object({
     .required(),
   title: titleField,
   audience: audienceField.default("owner"),
-  ask: askForm.default(NOTHING_ASKED),
+  ask: askForm.default(null).allow(null),
 });
 
 const DAY_US = 24 * 3600 * 1_000_000;
@@ -96,12 +96,7 @@ export class Takes {
   /** Makes a recording with its link, its take, and its first revision, which shows all of the take as it grows. */
   async start(
     member: SignedIn,
-    {
-      source,
-      title,
-      audience,
-      ask = NOTHING_ASKED,
-    }: { source: TakeSource; title: string; audience: Audience; ask?: Omit<Ask, "closed"> },
+    { source, title, audience, ask }: { source: TakeSource; title: string; audience: Audience; ask?: NewAsk | null },
   ): Promise<StartedTake> {
     const { Recording, Take, Revision } = this.db.models;
     return this.db.sequelize.transaction(async (transaction) => {
@@ -123,7 +118,7 @@ export class Takes {
         { id: randomUUID(), recordingId: recording.id, number: 1, recipe: wholeTake(takeId) },
         { transaction },
       );
-      if (ask.kind !== "nothing") await writeAsk(this.db, recording.id, ask, transaction);
+      if (ask) await writeAsk(this.db, recording.id, ask, transaction);
       return { recordingId: recording.id, takeId, token: recording.token, title: recording.title };
     });
   }

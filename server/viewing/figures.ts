@@ -54,7 +54,7 @@ export class Figures {
     private readonly folds: Folds,
   ) {}
 
-  async one(recordingId: string, ask: Ask, today: string, part?: Part): Promise<OneRecording> {
+  async one(recordingId: string, ask: Ask, now: number, part?: Part): Promise<OneRecording> {
     const viewing = await this.folds.viewing(recordingId);
     const { folded, length } = viewing;
     const [[recording], comments, reactions, unclear, people] = await Promise.all([
@@ -68,10 +68,11 @@ export class Figures {
         [recordingId],
       ),
       this.db.rows<{ at: number }>(
-        `select (answer ->> 'at')::float8 as at from answers where recording_id = $1 and answer ->> 'kind' = 'not-clear'`,
+        `select (w.answer ->> 'at')::float8 as at from answers w join asks a on a.recording_id = w.recording_id
+          where w.recording_id = $1 and w.ask_version = a.version and w.answer ->> 'kind' = 'not-clear'`,
         [recordingId],
       ),
-      peopleOf(this.db, recordingId, viewing, ask, today, part),
+      peopleOf(this.db, recordingId, viewing, ask, now, part),
     ]);
     const { chapters } = recording!;
     const notClear = [...unclear.map((u) => u.at), ...reactions.filter((r) => r.kind === "not-clear").map((r) => r.at)];
@@ -114,7 +115,8 @@ export class Figures {
       `with mine as (select id, token, title, created_at, duration_us from recordings where owner_id = $1 and deleted_at is null order by created_at desc limit 1000)
        select r.id, r.token, r.title, r.created_at as "createdAt", r.duration_us::float8 as "durationUs",
               coalesce(v.opened, 0) as opened, coalesce(f.watched, 0) as watched, coalesce(f.finished, 0) as finished, case when f.watched > 0 then f.share end as share,
-              coalesce(c.comments, 0) as comments, coalesce(x.unclear, 0) + coalesce(a.unclear, 0) as "notClear", coalesce(a.answered, 0) as answered, coalesce(i.asked, 0) as asked, coalesce(v.trend, '[]') as trend
+              coalesce(c.comments, 0) as comments, coalesce(x.unclear, 0) + coalesce(a.not_clear, 0) as "notClear",
+              coalesce(a.answered + case when a.asked = 0 then a.others else 0 end, 0) as answered, coalesce(a.asked, 0) as asked, coalesce(v.trend, '[]') as trend
          from mine r
          left join folds f on f.recording_id = r.id
          left join lateral (
@@ -123,8 +125,7 @@ export class Figures {
                     left join viewers w on w.recording_id = r.id and w.number >= 0 and least(${TREND_DAYS}, current_date - w.first_opened_at::date) = d.ago group by d.ago) days) v on true
          left join lateral (select count(*)::int as comments from comments where recording_id = r.id and removed_at is null) c on true
          left join lateral (select count(*)::int as unclear from reactions where recording_id = r.id and kind = 'not-clear') x on true
-         left join lateral (select count(*)::int as answered, count(*) filter (where answer ->> 'kind' = 'not-clear')::int as unclear from answers where recording_id = r.id) a on true
-         left join lateral (select count(*)::int as asked from invites where recording_id = r.id) i on true
+         left join ask_standings a on a.recording_id = r.id
         order by r.created_at desc`,
       [memberId],
     );

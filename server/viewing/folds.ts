@@ -56,7 +56,7 @@ export class Folds {
       fresh: Buffer | null;
     }>(
       `with now as (select pg_snapshot_xmin(pg_current_snapshot()) as horizon)
-       select (select count(*) from viewers where recording_id = $1 and number >= 0)::int as viewers, now.horizon::text,
+       select (select coalesce(max(number), -1) + 1 from viewers where recording_id = $1)::int as viewers, now.horizon::text,
               string_agg(s.span, ''::bytea) filter (where s.made < now.horizon) as settled, string_agg(s.span, ''::bytea) filter (where s.made >= now.horizon) as fresh
          from now left join lateral (
            select made, int4send(viewer_number) || int4send((from_us / 1000)::int) || int4send((to_us / 1000)::int) as span

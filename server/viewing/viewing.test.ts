@@ -51,7 +51,7 @@ describe("spans", () => {
     const sender = await new Browser(runtime, recording, orla).visit();
     await sender.plays([0, 6]);
     expect(await seconds(recording.id)).toEqual([]);
-    const one = await runtime.figures.one(recording.id, NOTHING_ASKED, "2026-11-24");
+    const one = await runtime.figures.one(recording.id, NOTHING_ASKED, Date.now());
     expect([one.figures.watched, one.people.rows]).toEqual([0, []]);
   });
 
@@ -118,7 +118,7 @@ describe("figures of one recording", () => {
     const ida = await new Browser(runtime, recording).as("Ida");
     await ida.plays([0, 3], [2, 4]);
     await ida.say({ do: "react", kind: "not-clear", at: 2 * S });
-    const { figures, people, lanes } = await runtime.figures.one(recording.id, NOTHING_ASKED, "2026-11-24");
+    const { figures, people, lanes } = await runtime.figures.one(recording.id, NOTHING_ASKED, Date.now());
     expect(people.rows).toMatchObject([
       { name: "Ida", seen: [{ from: 0, to: 4 * S }], again: [{ from: 2 * S, to: 3 * S }], finished: false },
     ]);
