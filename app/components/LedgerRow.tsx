@@ -10,7 +10,7 @@ import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import { Link } from "react-router";
 import { formatClock, isoDuration, spokenLength } from "#core/time/micros";
-import type { Back, LibraryRow } from "#server/recordings/library";
+import type { Back, LibraryRow } from "#server/recordings/rows";
 import { Strip } from "../timeline/Timeline";
 import { EditableTitle } from "./EditableTitle";
 import { Poster } from "./Poster";

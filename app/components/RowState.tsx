@@ -1,7 +1,7 @@
 import Box from "@mui/material/Box";
 import LinearProgress from "@mui/material/LinearProgress";
 import type { Audience } from "#core/access/access";
-import type { RowState as State } from "#server/recordings/library";
+import type { RowState as State } from "#server/recordings/rows";
 
 /** Each state has its own sign besides its words and colour. */
 const SIGN: Record<State["kind"] | "draft" | "paused", { sign: string; color: string }> = {

@@ -5,10 +5,21 @@ import Select from "@mui/material/Select";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useSnackbar } from "notistack";
-import { useEffect } from "react";
-import { data, Form, Link, useFetcher, useNavigation, useSearchParams, useSubmit } from "react-router";
-import { owedOf, type Owed } from "#core/answers/owed";
-import { KEPT_DAYS, libraryQuery, type LibraryQuery, type LibraryRow } from "#server/recordings/library";
+import { useEffect, type ReactNode } from "react";
+import {
+  data,
+  Form,
+  Link,
+  type AppLoadContext,
+  useFetcher,
+  useNavigation,
+  useSearchParams,
+  useSubmit,
+} from "react-router";
+import type { Owed } from "#core/answers/owed";
+import type { SignedIn } from "#server/accounts/sessions";
+import { KEPT_DAYS, libraryQuery, type LibraryGroup, type LibraryQuery } from "#server/recordings/library";
+import type { LibraryRow } from "#server/recordings/rows";
 import { LedgerRow, type RowDeed } from "../components/LedgerRow";
 import { Notice } from "../components/Notice";
 import { useRefresh } from "../components/useRefresh";
@@ -24,26 +35,44 @@ export async function loader({ context, request }: Route.LoaderArgs) {
   });
   if (error) throw data({ message: error.message }, { status: 400 });
   const query = value as LibraryQuery;
-  const { settings, library } = context.runtime;
-  return { ...(await orNotFound(library.page(member, query))), query, base: settings.publicUrl, keptDays: KEPT_DAYS };
+  const { settings } = context.runtime;
+  const found = await orNotFound(listed(context, member, query));
+  return { ...found, query, base: settings.publicUrl, keptDays: KEPT_DAYS };
 }
 
 const SORT_NAMES = { newest: "Newest first", oldest: "Oldest first", title: "By title", longest: "Longest first" };
 
-/** By what is still owed; what is on its way stands first. */
-const OWED_NAMES: [Owed, string][] = [
-  ["arriving", "Arriving"],
-  ["waiting", "Waiting for answers"],
-  ["answered", "All answered"],
-  ["nothing", "Nothing asked"],
-  ["draft", "Drafts"],
-  ["others", "From colleagues"],
-];
-const GROUPS = OWED_NAMES.map(([owed, name]) => ({ name, has: (row: LibraryRow) => owedOf(row) === owed }));
+type Listed = {
+  groups: (Omit<LibraryGroup, "owed" | "total"> & { owed: Owed | null; total: number | null })[];
+  next: string | null;
+};
+
+/** The groups of the ledger, or one list of rows. */
+async function listed({ runtime }: AppLoadContext, member: SignedIn, query: LibraryQuery): Promise<Listed> {
+  const { show, group, after, sort } = query;
+  if (show === "kept" && !group && !after && GROUPED.has(sort)) {
+    return { groups: await runtime.library.groups(member, query), next: null };
+  }
+  const { rows, next } = await runtime.library.page(member, query);
+  return { groups: rows.length > 0 ? [{ owed: group, rows, total: null }] : [], next };
+}
+
+/** Orders in which the ledger is grouped by what is still owed. */
+const GROUPED = new Set(["newest", "oldest"]);
+const OWED_NAMES: Record<Owed, string> = {
+  arriving: "Arriving",
+  waiting: "Waiting for answers",
+  answered: "All answered",
+  nothing: "Nothing asked",
+  draft: "Drafts",
+  others: "From colleagues",
+};
+
 const WATCH_MS = 3_000;
 
 export default function Library({ loaderData }: Route.ComponentProps) {
-  const { rows, next, query, base, keptDays } = loaderData;
+  const { groups, next, query, base, keptDays } = loaderData;
+  const rows = groups.flatMap((g): LibraryRow[] => g.rows);
   const [params] = useSearchParams();
   const busy = useNavigation().state === "loading";
   const deed = useDeeds();
@@ -52,12 +81,8 @@ export default function Library({ loaderData }: Route.ComponentProps) {
     WATCH_MS,
   );
   const deleted = query.show === "deleted";
-  const groups =
-    deleted || query.sort === "title" || query.sort === "longest"
-      ? [{ name: deleted ? "Deleted" : "All recordings", has: () => true }]
-      : GROUPS;
-
-  if (rows.length === 0 && query.q === "" && !query.after && !deleted) return <Empty />;
+  const nameOf = (owed: Owed | null) => (owed ? OWED_NAMES[owed] : deleted ? "Deleted" : "All recordings");
+  if (rows.length === 0 && query.q === "" && !query.after && !query.group && !deleted) return <Empty />;
   return (
     <Box sx={{ maxWidth: 1240, mx: "auto", px: { xs: 0, sm: 3 }, py: { xs: 2, md: 4 } }} aria-busy={busy}>
       <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1.5, alignItems: "center", px: { xs: 1.5, sm: 0 }, mb: 2 }}>
@@ -82,25 +107,18 @@ export default function Library({ loaderData }: Route.ComponentProps) {
           )}
         </Typography>
       )}
-      {groups.map(({ name, has }) => {
-        const members = rows.filter(has);
-        if (members.length === 0) return null;
-        return (
-          <Box component="section" key={name} aria-label={name} sx={{ mb: 4 }}>
-            <Typography variant="h2" sx={{ px: { xs: 1.5, sm: 0 }, py: 1 }}>
-              {name}
-            </Typography>
-            <Box
-              component="ul"
-              sx={{ listStyle: "none", m: 0, p: 0, border: "1px solid", borderTop: 0, borderColor: "mist" }}
-            >
-              {members.map((row) => (
-                <LedgerRow key={row.id} row={row} link={`${base}/w/${row.token}`} onDeed={deed} />
-              ))}
-            </Box>
-          </Box>
-        );
-      })}
+      {groups.map(({ owed, rows, total }) => (
+        <Group
+          key={owed ?? "all"}
+          name={nameOf(owed)}
+          total={total}
+          all={owed && total !== null && total > rows.length ? withParam(params, "group", owed) : null}
+        >
+          {rows.map((row) => (
+            <LedgerRow key={row.id} row={row} link={`${base}/w/${row.token}`} onDeed={deed} />
+          ))}
+        </Group>
+      ))}
       <Box sx={{ display: "flex", gap: 2, px: { xs: 1.5, sm: 0 }, flexWrap: "wrap" }}>
         {query.after && (
           <Button component={Link} to={withParam(params, "after", null)}>
@@ -112,9 +130,51 @@ export default function Library({ loaderData }: Route.ComponentProps) {
             Next page
           </Button>
         )}
+        {query.group && (
+          <Button component={Link} to={withParam(params, "group", null)}>
+            All groups
+          </Button>
+        )}
         <Button component={Link} to={deleted ? "/library" : "/library?show=deleted"} sx={{ ml: "auto" }}>
           {deleted ? "Back to the library" : "Deleted recordings"}
         </Button>
+      </Box>
+    </Box>
+  );
+}
+
+/** Some rows under their name; `all` leads to all of them where there are more. */
+function Group({
+  name,
+  total,
+  all,
+  children,
+}: {
+  name: string;
+  total: number | null;
+  all: string | null;
+  children: ReactNode;
+}) {
+  return (
+    <Box component="section" aria-label={name} sx={{ mb: 4 }}>
+      <Box sx={{ display: "flex", alignItems: "baseline", gap: 1.5, px: { xs: 1.5, sm: 0 }, py: 1 }}>
+        <Typography variant="h2">{name}</Typography>
+        {total !== null && (
+          <Typography className="clock" color="text.secondary">
+            {total}
+          </Typography>
+        )}
+        {all && (
+          <Box component={Link} to={all} sx={{ ml: "auto" }}>
+            Show all {total}
+          </Box>
+        )}
+      </Box>
+      <Box
+        component="ul"
+        sx={{ listStyle: "none", m: 0, p: 0, border: "1px solid", borderTop: 0, borderColor: "mist" }}
+      >
+        {children}
       </Box>
     </Box>
   );

@@ -265,7 +265,7 @@ describe("an ask", () => {
     for (const name of ["Stranger", "Another"]) {
       await (await guest(recording).as(name)).say({ do: "answer", answer: { kind: "nod" } });
     }
-    const query = { q: "Who has answered", sort: "newest", show: "kept", after: null } as const;
+    const query = { q: "Who has answered", sort: "newest", show: "kept", group: null, after: null } as const;
     const standing = async () => {
       const [row] = (await runtime.library.page(orla, query)).rows;
       const all = await people(recording, Date.now());

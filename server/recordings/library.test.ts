@@ -1,10 +1,13 @@
 import { afterAll, beforeAll, describe, expect, inject, it } from "vitest";
+import { Browser } from "../../testing/answers";
 import { colleagueOf, feedTake, freshRuntime, newMember } from "../../testing/server";
 import type { SignedIn } from "../accounts/sessions";
 import { clearDeleted } from "../jobs/clear-deleted";
 import type { Runtime } from "../runtime";
 import { MissingObject } from "../storage/storage";
-import { rowState, type LibraryQuery, type Sort } from "./library";
+import { owedOf } from "#core/answers/owed";
+import type { LibraryQuery, Sort } from "./library";
+import { rowState } from "./rows";
 
 let runtime: Runtime;
 let orla: SignedIn;
@@ -23,6 +26,7 @@ const query = (more: Partial<LibraryQuery> = {}): LibraryQuery => ({
   q: "",
   sort: "newest",
   show: "kept",
+  group: null,
   after: null,
   ...more,
 });
@@ -113,6 +117,72 @@ describe("the library", () => {
     await clearDeleted(runtime.db, runtime.storage);
     expect(await titles(orla, { show: "deleted" })).toEqual(["Young"]);
     await expect(runtime.storage.get(key)).rejects.toThrow(MissingObject);
+  });
+});
+
+describe("groups by what is still owed", () => {
+  it("are true for the whole library, each with its number, and the same as in core", async () => {
+    const many = await newMember(runtime, "Suri Vale");
+    const mate = await colleagueOf(runtime, many);
+    const make = (who: SignedIn, title: string) =>
+      feedTake(runtime, who, "voice", { microphone: "microphone" }, 3, title);
+    const shared = async (who: SignedIn, title: string) => {
+      const { recordingId } = await make(who, title);
+      await runtime.library.share(who, recordingId, "anyone");
+      return recordingId;
+    };
+    const ask = { kind: "nod", question: "", choices: [], due: null, zone: "UTC" } as const;
+    await make(many, "Draft");
+    await start(many, "Growing");
+    await shared(many, "Nothing asked");
+    await shared(mate, "From a colleague");
+    const waiting = await shared(many, "Waiting");
+    await runtime.asks.set(waiting, { ...ask, choices: [] });
+    await runtime.invites.add(waiting, "Ida");
+    const closed = await shared(many, "Closed");
+    await runtime.asks.set(closed, { ...ask, choices: [] });
+    await runtime.asks.close(closed, true);
+    // Fifteen newer ones of one group do not push the others off the page.
+    const extra = await runtime.db.rows<{ id: string }>(
+      `with r as (insert into recordings (id, workspace_id, owner_id, title, token, duration_us, audience)
+         select gen_random_uuid(), $1, $2, 'Extra ' || n, 'extra' || n || $3, 5, 'anyone' from generate_series(1, 15) n returning id)
+       insert into takes (id, recording_id, position, source, state) select gen_random_uuid(), id, 1, 'voice', 'complete' from r returning recording_id as id`,
+      [many.workspaceId, many.id, many.id],
+    );
+    expect(extra).toHaveLength(15);
+    const named = async (q = "") =>
+      (await runtime.library.groups(many, { q, sort: "newest" })).map((g) => [g.owed, g.total, g.rows.length]);
+    expect(await named()).toEqual([
+      ["arriving", 1, 1],
+      ["waiting", 1, 1],
+      ["answered", 1, 1],
+      ["nothing", 16, 10],
+      ["draft", 1, 1],
+      ["others", 1, 1],
+    ]);
+    expect(await named("extra 1")).toEqual([["nothing", 7, 7]]);
+    for (const { owed, rows } of await runtime.library.groups(many, { q: "", sort: "oldest" })) {
+      for (const row of rows) expect([row.title, owedOf(row)]).toEqual([row.title, owed]);
+      const whole = await runtime.library.page(many, query({ group: owed }));
+      expect(whole.rows.map((r) => r.id)).toEqual(expect.arrayContaining(rows.map((r) => r.id)));
+    }
+    // Everything that changes it is seen: an answer, not clear, a question withdrawn, a draft again.
+    const owed = async (id: string) =>
+      (await runtime.db.rows<{ owed: string }>("select owed from recordings where id = $1", [id]))[0]!.owed;
+    const recording = (await runtime.access.byId(waiting))!;
+    const ida = await new Browser(runtime, recording).visit({
+      invite: (await runtime.db.rows<{ key: string }>("select key from invites where recording_id = $1", [waiting]))[0]!
+        .key,
+    });
+    await ida.say({ do: "name", name: "Ida" });
+    await ida.say({ do: "answer", answer: { kind: "not-clear", at: 0, words: "" } });
+    expect(await owed(waiting)).toBe("waiting");
+    await ida.say({ do: "answer", answer: { kind: "nod" } });
+    expect(await owed(waiting)).toBe("answered");
+    await runtime.asks.set(waiting, { ...ask, kind: "nothing", choices: [] });
+    expect(await owed(waiting)).toBe("nothing");
+    await runtime.library.share(many, waiting, "owner");
+    expect(await owed(waiting)).toBe("draft");
   });
 });
 

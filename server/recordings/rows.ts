@@ -1,0 +1,168 @@
+import type { TakeSource } from "#core/media/tracks";
+import type { Audience } from "#core/access/access";
+import type { SignedIn } from "../accounts/sessions";
+import type { Expected } from "../database/models";
+
+/** A recorder notes itself every 10 s and sends a segment every 2 s. Silent for longer than this, it is gone. */
+const SILENT_SECONDS = 40;
+
+/** Where a recording stands, as the library says it. */
+export type RowState =
+  | { kind: "recording"; paused: boolean }
+  | { kind: "uploading"; stored: number; expected: number }
+  | { kind: "ready" }
+  /** the recorder stopped talking before all was here; what is here can be watched */
+  | { kind: "interrupted"; stored: number; expected: number | null }
+  /** the recorder is done and nothing at all has arrived */
+  | { kind: "empty" };
+
+export interface LibraryRow {
+  id: string;
+  token: string;
+  title: string;
+  source: TakeSource;
+  audience: Audience;
+  state: RowState;
+  durationUs: number;
+  createdAt: string;
+  deletedAt: string | null;
+  sender: string;
+  mine: boolean;
+  hasPoster: boolean;
+  /** what came back; null for what is not one's own: only the sender sees it */
+  back: Back | null;
+}
+
+/** Where an ask stands, as `ask_standings` has it. */
+export interface AskStanding {
+  kind: string;
+  closed: boolean;
+  /** people who were asked by name, and how many of them have answered what is asked now */
+  asked: number;
+  answered: number;
+  /** answers of people who came by themselves */
+  others: number;
+  notClear: number;
+  /** somebody who was asked is late */
+  overdue: boolean;
+}
+
+/** What has come back for a recording, in a few numbers. */
+export interface Back {
+  /** null when nothing is asked */
+  ask: AskStanding | null;
+  views: number;
+  /** the share of viewers who were there, 0 to 1 over equal parts of the length; empty when nobody watched */
+  strip: number[];
+  /** where comments stand, each as a share of the length */
+  comments: number[];
+}
+
+/** The columns of a row of the library, but for its place in a list; `r` is the recording. */
+export const ROW_COLUMNS = `
+  r.id, r.token, r.title, r.audience, r.owner_id as "ownerId", r.duration_us as "durationUs",
+  r.created_at as "createdAt", r.deleted_at as "deletedAt", r.poster_key is not null as "hasPoster",
+  m.name as sender, t.source, t.state, t.paused, t.expected,
+  coalesce(p.stored, 0)::int as stored, p.end_us as "endUs",
+  extract(epoch from now() - greatest(t.heard_at, p.last))::float8 as silent,
+  a.kind as "askKind", a.closed as "askClosed", a.overdue, a.asked, a.answered, a.others, a.not_clear as "notClear",
+  f.watched as views, f.strip, c.comments`;
+
+/** What the columns are read from, to follow `recordings r`. */
+export const ROW_TABLES = `
+  join members m on m.id = r.owner_id
+  join lateral (select * from takes where recording_id = r.id order by position desc limit 1) t on true
+  left join lateral (
+    select count(*) as stored, max(s.start_us + s.duration_us) as end_us, max(s.stored_at) as last
+      from tracks k join segments s on s.track_id = k.id where k.take_id = t.id and t.state <> 'complete') p on true
+  left join ask_standings a on a.recording_id = r.id
+  left join folds f on f.recording_id = r.id
+  left join lateral (
+    select coalesce(json_agg(round(at_us::numeric / greatest(1, r.duration_us), 4)::float8 order by at_us), '[]')
+             as comments
+      from (select at_us from comments where recording_id = r.id and reply_to is null and removed_at is null
+             order by at_us limit 60) first_ones) c on true`;
+
+export interface RawRow {
+  id: string;
+  token: string;
+  title: string;
+  source: TakeSource;
+  audience: Audience;
+  state: "recording" | "uploading" | "complete";
+  paused: boolean;
+  expected: Expected | null;
+  stored: number;
+  silent: number;
+  endUs: string | null;
+  durationUs: string;
+  createdAt: Date;
+  deletedAt: Date | null;
+  sender: string;
+  ownerId: string;
+  hasPoster: boolean;
+  askKind: string | null;
+  askClosed: boolean | null;
+  overdue: boolean | null;
+  asked: number;
+  answered: number;
+  others: number;
+  notClear: number;
+  views: number | null;
+  strip: Buffer | null;
+  comments: number[];
+}
+
+export function toRow(raw: RawRow, member: SignedIn): LibraryRow {
+  const { id, token, title, source, audience, sender, hasPoster } = raw;
+  return {
+    id,
+    token,
+    title,
+    source,
+    audience,
+    sender,
+    hasPoster,
+    state: rowState(raw),
+    durationUs: Number(raw.state === "complete" ? raw.durationUs : (raw.endUs ?? 0)),
+    createdAt: raw.createdAt.toISOString(),
+    deletedAt: raw.deletedAt?.toISOString() ?? null,
+    mine: raw.ownerId === member.id,
+    back: raw.ownerId === member.id ? backOf(raw) : null,
+  };
+}
+
+function backOf({
+  askKind,
+  askClosed,
+  overdue,
+  asked,
+  answered,
+  others,
+  notClear,
+  views,
+  strip,
+  comments,
+}: RawRow): Back {
+  return {
+    ask:
+      askKind === null
+        ? null
+        : { kind: askKind, closed: askClosed!, asked, answered, others, notClear, overdue: overdue! },
+    views: views ?? 0,
+    strip: views ? [...strip!].map((byte) => Math.round((byte / 255) * 100) / 100) : [],
+    comments,
+  };
+}
+
+/** @returns where a take stands, from what is known of it */
+export function rowState(
+  raw: Pick<RawRow, "state" | "paused" | "expected" | "stored" | "silent" | "durationUs">,
+): RowState {
+  if (raw.state === "complete") return Number(raw.durationUs) > 0 ? { kind: "ready" } : { kind: "empty" };
+  const expected = raw.expected ? Object.values(raw.expected).reduce((sum, n) => sum + n, 0) : null;
+  if (raw.silent > SILENT_SECONDS) return { kind: "interrupted", stored: raw.stored, expected };
+  return expected === null
+    ? { kind: "recording", paused: raw.paused }
+    : { kind: "uploading", stored: raw.stored, expected };
+}
