@@ -9,7 +9,12 @@ import { defineConfig } from "vite";
  * with other pages stands apart, so that they do not load the player.
  */
 function chunkOf(id: string): string | undefined {
-  if (/\/(?:hls\.js|app\/player\/(?:early|layer|player|place)\.ts)/.test(id)) return "player";
+  if (
+    /\/(?:hls\.js|app\/player\/(?:early|layer|open-layer|hls-layer|native-layer|player|place)\.ts|app\/kept\.ts)/.test(
+      id,
+    )
+  )
+    return "player";
   if (/\/core\/(?:time\/|sync\/|answers\/fragment)/.test(id)) return "time";
   // What every page needs, in one request.
   if (

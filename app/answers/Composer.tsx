@@ -6,6 +6,7 @@ import { useEffect, useRef, useState, type Ref } from "react";
 import { COMMENT_MAX } from "#core/answers/text";
 import { formatClock, type Micros } from "#core/time/micros";
 import type { Player } from "../player/player";
+import { kept } from "../kept";
 import { newId } from "../live/id";
 import { NameField } from "./NameField";
 import type { AnswersStore, Me } from "./store";
@@ -26,7 +27,21 @@ interface Props {
   field: Ref<HTMLTextAreaElement>;
 }
 
-const kept = (token: string) => `clear-nod-draft:${token}`;
+/** A comment that is being written, as this browser keeps it: sent again under the same id, it is made once. */
+interface Draft extends DraftAnchor {
+  id: string;
+  text: string;
+}
+const draftName = (token: string) => `clear-nod-draft:${token}`;
+
+function keptDraft(token: string): Draft | null {
+  try {
+    const draft = JSON.parse(kept.get(draftName(token)) ?? "null") as Draft | null;
+    return draft && typeof draft.text === "string" && Number.isSafeInteger(draft.at) ? draft : null;
+  } catch {
+    return null; // written by an earlier version
+  }
+}
 
 /** Where this moment is, never beyond the end. */
 export const momentOf = (player: Player | null): Micros => {
@@ -42,22 +57,34 @@ export function Composer({ store, me, player, token, anchor, onAnchor, field }: 
   const { say, busy } = useSay(store);
   const [text, setText] = useState("");
   const [naming, setNaming] = useState(false);
-  useEffect(() => setText(localStorage.getItem(kept(token)) ?? ""), [token]);
 
   /** the same for every attempt at one comment */
   const made = useRef<string>("");
+  // What was being written at the last visit stands where it was written.
+  const restore = useRef(onAnchor);
+  restore.current = onAnchor;
+  useEffect(() => {
+    const draft = keptDraft(token);
+    if (!draft) return;
+    made.current = draft.id;
+    setText(draft.text);
+    restore.current({ at: draft.at, until: draft.until });
+  }, [token]);
 
   const write = (next: string) => {
     if (text === "") made.current = newId();
-    if (next.trim() !== "" && !anchor) {
-      player?.pause();
-      onAnchor({ at: momentOf(player), until: null });
-    }
-    if (next === "") onAnchor(null);
+    const place = next === "" ? null : (anchor ?? { at: momentOf(player), until: null });
+    if (place && !anchor) player?.pause();
+    if (place !== anchor) onAnchor(place);
     setText(next);
-    if (next === "") localStorage.removeItem(kept(token));
-    else localStorage.setItem(kept(token), next);
+    if (next === "") kept.remove(draftName(token));
   };
+  // Kept with its moment, whose end the handle on the timeline moves.
+  useEffect(() => {
+    if (anchor && text !== "") {
+      kept.set(draftName(token), JSON.stringify({ id: made.current, text, ...anchor } satisfies Draft));
+    }
+  }, [anchor, text, token]);
   const send = async (named = Boolean(me?.name)) => {
     if (text.trim() === "" || busy) return;
     made.current ||= newId();

@@ -1,3 +1,5 @@
+import { kept } from "../kept";
+
 const UNNAMED = "clear-nod-unnamed";
 
 /**
@@ -15,8 +17,8 @@ export function takeInvite(): string | null {
 }
 
 /** Does this browser let senders see by name what was watched? Kept here, for all recordings. */
-export const wantsName = (): boolean => localStorage.getItem(UNNAMED) === null;
+export const wantsName = (): boolean => kept.get(UNNAMED) === null;
 export function keepWantsName(wants: boolean): void {
-  if (wants) localStorage.removeItem(UNNAMED);
-  else localStorage.setItem(UNNAMED, "1");
+  if (wants) kept.remove(UNNAMED);
+  else kept.set(UNNAMED, "1");
 }

@@ -7,6 +7,7 @@ import { insetAt, type Corner } from "#core/layout/layout";
 import { formatClock } from "#core/time/micros";
 import type { Layer, Playable } from "#server/playback/playback";
 import { archRadius } from "../components/Arch";
+import { kept } from "../kept";
 import { InsetArch } from "../components/InsetArch";
 import { ControlBar } from "./ControlBar";
 import { onPlayerKey } from "./keys";
@@ -60,10 +61,10 @@ export function Screen({
   const [corner, setCorner] = useState<Corner | null>(null);
   const [hidden, setHidden] = useState(false);
   const [captioned, setCaptioned] = useState(false);
-  useEffect(() => setCaptioned(localStorage.getItem(CAPTIONS) === "on"), []);
+  useEffect(() => setCaptioned(kept.get(CAPTIONS) === "on"), []);
   const toggleCaptions = () =>
     setCaptioned((on) => {
-      localStorage.setItem(CAPTIONS, on ? "off" : "on");
+      kept.set(CAPTIONS, on ? "off" : "on");
       return !on;
     });
   const cue = captioned ? captions.find((c) => c.from <= state.time && state.time < c.to) : undefined;

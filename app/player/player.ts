@@ -1,6 +1,7 @@
 import { correct } from "#core/sync/correction";
 import { fromSeconds, toSeconds, type Micros } from "#core/time/micros";
-import { Layer } from "./layer";
+import type { Layer } from "./layer";
+import { openLayer, type OpenLayer } from "./open-layer";
 
 export const RATES = [0.5, 0.75, 1, 1.25, 1.5, 1.75, 2, 2.5] as const;
 
@@ -33,6 +34,8 @@ export interface Source {
 const STEP_MS = 50;
 /** Layers end a little apart; a follower that is this close to its end is not waited for. Seconds. */
 const TAIL = 0.25;
+/** A growing follower that ends so much before the lead will not grow any more. Seconds. */
+const LOST = 8;
 
 /**
  * Plays a lead layer and its followers as one. The lead's clock counts; followers are brought into step by small
@@ -62,10 +65,10 @@ export class Player {
     problem: null,
   };
 
-  constructor(lead: Source, followers: Source[], start: Micros) {
+  constructor(lead: Source, followers: Source[], start: Micros, open: OpenLayer = openLayer) {
     const events = { onChange: () => this.#look(), onFailed: (problem: string) => this.#set({ problem }) };
-    this.#lead = new Layer(lead.media, lead.url, toSeconds(start), events);
-    this.#followers = followers.map((f) => new Layer(f.media, f.url, toSeconds(start), events));
+    this.#lead = open(lead.media, lead.url, toSeconds(start), events);
+    this.#followers = followers.map((f) => open(f.media, f.url, toSeconds(start), events));
     this.#timer = setInterval(() => this.#step(), STEP_MS);
     this.#set({ time: start });
   }
@@ -180,7 +183,12 @@ export class Player {
 
   /** A follower that has come to its end, or was lost while recording, is not waited for. */
   #wanted(f: Layer): boolean {
-    return f.media.error === null && (f.end === 0 || f.growing || this.#lead.time < f.end - TAIL);
+    if (f.media.error !== null) return false;
+    if (f.end === 0) return true;
+    // Of a take that still grows, a layer far behind the lead gets no more: its camera was lost. Should more come after
+    // all, it is there again.
+    const more = f.growing && this.#lead.end - f.end < LOST;
+    return more || this.#lead.time < f.end - TAIL;
   }
 
   #look(): void {

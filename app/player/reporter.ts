@@ -1,4 +1,5 @@
 import { Watcher, type Span } from "#core/viewing/watcher";
+import { kept } from "../kept";
 import { newId } from "../live/id";
 import type { Player } from "./player";
 
@@ -29,7 +30,7 @@ export class SpanReporter {
     private readonly token: string,
     private readonly player: Player,
   ) {
-    this.#pending = kept(token);
+    this.#pending = keptBatches(token);
     this.#unsubscribe = player.subscribe(() => this.#look());
     this.#timer = setInterval(() => this.flush(), EVERY_MS);
     document.addEventListener("visibilitychange", this.#left);
@@ -107,9 +108,9 @@ export class SpanReporter {
   };
 }
 
-function kept(token: string): Batch[] {
+function keptBatches(token: string): Batch[] {
   try {
-    const found: unknown = JSON.parse(localStorage.getItem(key(token)) ?? "[]");
+    const found: unknown = JSON.parse(kept.get(key(token)) ?? "[]");
     return Array.isArray(found) ? (found as Batch[]) : [];
   } catch {
     return [];
@@ -117,6 +118,6 @@ function kept(token: string): Batch[] {
 }
 
 function keep(token: string, pending: Batch[]): void {
-  if (pending.length === 0) localStorage.removeItem(key(token));
-  else localStorage.setItem(key(token), JSON.stringify(pending.slice(-50)));
+  if (pending.length === 0) kept.remove(key(token));
+  else kept.set(key(token), JSON.stringify(pending.slice(-50)));
 }

@@ -1,4 +1,5 @@
 import { useCallback, useEffect, useState } from "react";
+import { kept } from "../kept";
 import { DeviceProblem, listDevices, openCamera, openMicrophone, type Devices } from "#capture/devices";
 
 export interface OpenDevice {
@@ -18,7 +19,7 @@ function useDevice(kind: "camera" | "microphone", wanted: boolean, onOpened: () 
   const [track, setTrack] = useState<MediaStreamTrack | null>(null);
   const [problem, setProblem] = useState<DeviceProblem | null>(null);
 
-  useEffect(() => setChosen(localStorage.getItem(REMEMBERED[kind])), [kind]);
+  useEffect(() => setChosen(kept.get(REMEMBERED[kind])), [kind]);
   useEffect(() => {
     if (!wanted) return;
     let gone = false;
@@ -60,7 +61,7 @@ function useDevice(kind: "camera" | "microphone", wanted: boolean, onOpened: () 
     problem: wanted ? problem : null,
     chosen: track?.getSettings().deviceId ?? chosen,
     choose: (deviceId) => {
-      localStorage.setItem(REMEMBERED[kind], deviceId);
+      kept.set(REMEMBERED[kind], deviceId);
       setChosen(deviceId);
     },
     retry: () => setAttempt((n) => n + 1),

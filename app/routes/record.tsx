@@ -10,6 +10,7 @@ import { lacks } from "#capture/support";
 import { askProblem } from "#core/answers/kinds";
 import { proposeTitle } from "#core/title/title";
 import { noAsk } from "../answers/AskEditor";
+import { kept } from "../kept";
 import { useInBrowser } from "../components/When";
 import { Arrange } from "../record/Arrange";
 import { LevelBar } from "../record/LevelBar";
@@ -248,7 +249,7 @@ function useOpenWhenSaved(recorder: Recorder, { phase, take }: RecorderState) {
 function useWishes() {
   const [wishes, setWishes] = useState<Wishes>(() => {
     try {
-      return { ...USUAL, ...(JSON.parse(localStorage.getItem(WISHES) ?? "{}") as Partial<Wishes>) };
+      return { ...USUAL, ...(JSON.parse(kept.get(WISHES) ?? "{}") as Partial<Wishes>) };
     } catch {
       return USUAL;
     }
@@ -256,7 +257,7 @@ function useWishes() {
   const wish = (change: Partial<Wishes>) =>
     setWishes((now) => {
       const next = { ...now, ...change };
-      localStorage.setItem(WISHES, JSON.stringify(next));
+      kept.set(WISHES, JSON.stringify(next));
       return next;
     });
   return [wishes, wish] as const;

@@ -90,8 +90,7 @@ export class Playback {
       [row.takeId],
     );
     const has = new Map(tracks.map((t) => [t.kind, t]));
-    const lead =
-      has.get("screen") ?? (row.source === "screen-camera" ? undefined : has.get("camera")) ?? has.get("microphone");
+    const lead = leadOf(row.source, row.state === "complete", has);
     if (!lead) return null;
     const base = `/w/${token}/r${row.number}`;
     const layers: Layer[] = [{ role: "main", url: `${base}/main.m3u8` }];
@@ -213,6 +212,16 @@ export class Playback {
     this.#revisions.set(cacheKey, known);
     return known;
   }
+}
+
+/**
+ * The track by whose clock a take is played: the picture that was chosen, or the voice. While the take grows that one is
+ * waited for, however early another one arrives; of a take that is whole, the best of what there is.
+ */
+function leadOf<T>(source: TakeSource, complete: boolean, has: ReadonlyMap<TrackKind, T>): T | undefined {
+  const chosen = source === "voice" ? "microphone" : source === "camera" ? "camera" : "screen";
+  const order: TrackKind[] = complete ? [chosen, "screen", "camera", "microphone", "sound"] : [chosen];
+  return order.map((kind) => has.get(kind)).find((track) => track !== undefined);
 }
 
 const notFound = () => new Problem(404, "not-found", "There is nothing here that you can open.");

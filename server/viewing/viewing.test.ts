@@ -104,9 +104,9 @@ describe("folds", () => {
     await expect
       .poll(async () => (await runtime.figures.all(orla.id)).find((r) => r.id === recording.id), { timeout: 10_000 })
       .toMatchObject({ opened: 1, watched: 1, finished: 1, share: expect.closeTo(1, 2) });
-    const row = (await runtime.library.page(orla, { q: "", sort: "newest", show: "kept", group: null, after: null })).rows.find(
-      (r) => r.id === recording.id,
-    )!;
+    const row = (
+      await runtime.library.page(orla, { q: "", sort: "newest", show: "kept", group: null, after: null })
+    ).rows.find((r) => r.id === recording.id)!;
     expect(row.back).toMatchObject({ views: 1, ask: null });
     expect(row.back!.strip).toEqual(new Array(60).fill(1));
   });

@@ -1,0 +1,192 @@
+import { beforeEach, describe, expect, it, vi } from "vitest";
+import { follow, isReady, type Layer, type LayerEvents } from "./layer";
+import { Player } from "./player";
+
+/** A media element as far as a player uses it, whose time goes on when it plays. */
+class Media extends EventTarget {
+  currentTime = 0;
+  duration = 60;
+  readyState = 4;
+  seeking = false;
+  ended = false;
+  error: MediaError | null = null;
+  paused = true;
+  volume = 1;
+  muted = false;
+  playbackRate = 1;
+  buffered = { length: 1, end: () => this.duration } as unknown as TimeRanges;
+  play = vi.fn(async () => void (this.paused = false));
+  pause = vi.fn(() => void (this.paused = true));
+  /** so many seconds go by */
+  go(seconds: number) {
+    if (this.paused || this.readyState < 3) return;
+    this.currentTime = Math.min(this.duration, this.currentTime + seconds * this.playbackRate);
+    this.ended = this.currentTime >= this.duration;
+    this.dispatchEvent(new Event("timeupdate"));
+  }
+}
+
+class FakeLayer implements Layer {
+  growing = false;
+  constructor(
+    readonly media: HTMLMediaElement,
+    readonly events: LayerEvents,
+  ) {
+    follow(media, events.onChange);
+  }
+  get time() {
+    return this.media.currentTime;
+  }
+  get ready() {
+    return isReady(this.media);
+  }
+  get end() {
+    return this.media.duration;
+  }
+  destroy() {}
+}
+
+function rig(followers = 1, start = 0) {
+  const media = Array.from({ length: followers + 1 }, () => new Media());
+  const layers: FakeLayer[] = [];
+  const sources = media.map((m, i) => ({ media: m as unknown as HTMLMediaElement, url: `${i}` }));
+  const player = new Player(sources[0]!, sources.slice(1), start, (m, _url, from, events) => {
+    m.currentTime = from;
+    layers.push(new FakeLayer(m, events));
+    return layers.at(-1)!;
+  });
+  /** time goes by for all, in the player's own steps */
+  const go = (seconds: number, speed: number[] = []) => {
+    for (let n = 0; n < seconds * 20; n++) {
+      media.forEach((m, i) => m.go(0.05 * (speed[i] ?? 1)));
+      vi.advanceTimersByTime(50);
+    }
+  };
+  return { player, media, layers, go, lead: media[0]!, camera: media[1]! };
+}
+
+beforeEach(() => {
+  vi.useFakeTimers();
+  vi.stubGlobal("HTMLMediaElement", { HAVE_FUTURE_DATA: 3 });
+  vi.stubGlobal("HTMLVideoElement", Media);
+  return () => void vi.useRealTimers();
+});
+
+describe("a player of layers", () => {
+  it("plays them together, and pauses them together", () => {
+    const { player, lead, camera, go } = rig();
+    player.play();
+    go(2);
+    expect(lead.currentTime).toBeCloseTo(2, 1);
+    expect(Math.abs(camera.currentTime - lead.currentTime)).toBeLessThan(0.02);
+    player.pause();
+    expect([lead.paused, camera.paused, player.snapshot().playing]).toEqual([true, true, false]);
+  });
+
+  it("brings a follower that drifts back into step by its speed, without a jump", () => {
+    const { player, lead, camera, go } = rig();
+    player.play();
+    go(1);
+    camera.currentTime -= 0.1;
+    go(0.05);
+    expect(camera.playbackRate).toBeGreaterThan(1);
+    go(3);
+    expect(Math.abs(camera.currentTime - lead.currentTime)).toBeLessThan(0.02);
+    expect(player.snapshot().seeks).toBe(0);
+  });
+
+  it("lets all wait for one that has no data, and go on together when it has", () => {
+    const { player, lead, camera, go } = rig();
+    player.play();
+    go(1);
+    camera.readyState = 2;
+    go(1);
+    expect([lead.paused, player.snapshot().waiting]).toEqual([true, true]);
+    expect(lead.currentTime).toBeLessThan(1.2);
+    camera.readyState = 4;
+    go(1);
+    expect([lead.paused, player.snapshot().waiting]).toEqual([false, false]);
+    expect(lead.currentTime).toBeGreaterThan(1.8);
+  });
+
+  it("does not wait for a camera that was lost while the take grows", () => {
+    const { player, lead, camera, layers, go } = rig();
+    for (const layer of layers) layer.growing = true;
+    camera.duration = 4;
+    lead.duration = 30;
+    player.play();
+    // It has all it ever got, and nothing after that.
+    go(3.9);
+    camera.readyState = 2;
+    go(6);
+    expect(lead.currentTime).toBeGreaterThan(8);
+    expect(player.snapshot().waiting).toBe(false);
+    // A camera that is only a little late is waited for.
+    const late = rig();
+    for (const layer of late.layers) layer.growing = true;
+    late.camera.duration = 4;
+    late.lead.duration = 7;
+    late.player.play();
+    late.go(3.9);
+    late.camera.readyState = 2;
+    late.go(2);
+    expect(late.player.snapshot().waiting).toBe(true);
+  });
+
+  it("does not wait for a follower that broke", () => {
+    const { player, lead, camera, go } = rig();
+    camera.error = { code: 3 } as MediaError;
+    camera.readyState = 0;
+    player.play();
+    go(1);
+    expect(lead.currentTime).toBeGreaterThan(0.8);
+  });
+
+  it("seeks all to one moment, counts it, and never beyond the end", () => {
+    const { player, lead, camera, go } = rig();
+    go(0.1);
+    lead.dispatchEvent(new Event("durationchange"));
+    player.seek(30_000_000);
+    expect([lead.currentTime, camera.currentTime, player.snapshot().seeks]).toEqual([30, 30, 1]);
+    player.seek(999_000_000);
+    expect(lead.currentTime).toBe(60);
+  });
+
+  it("ends, and begins anew from the start", () => {
+    const { player, lead, go } = rig(0);
+    player.play();
+    player.seek(59_000_000);
+    go(2);
+    expect(player.snapshot()).toMatchObject({ ended: true, playing: false });
+    lead.ended = false;
+    player.play();
+    go(1);
+    expect(player.snapshot().time).toBeLessThan(2_000_000);
+  });
+
+  it("keeps speed within its bounds, and sound as one", () => {
+    const { player, lead, camera } = rig();
+    player.setRate(9);
+    expect([lead.playbackRate, camera.playbackRate]).toEqual([2.5, 2.5]);
+    player.setVolume(0.4);
+    expect([lead.volume, lead.muted, camera.muted]).toEqual([0.4, false, true]);
+    player.setMuted(true);
+    expect(lead.muted).toBe(true);
+  });
+
+  it("says so when the browser wants a press first", async () => {
+    const { player, lead } = rig(0);
+    lead.play.mockRejectedValue(Object.assign(new Error("no"), { name: "NotAllowedError" }));
+    player.play();
+    await vi.advanceTimersByTimeAsync(60);
+    expect(player.snapshot()).toMatchObject({ playing: false, problem: expect.stringContaining("Press Play") });
+  });
+
+  it("takes over where another one was, and starts where it is told", () => {
+    const { player } = rig(1, 12_000_000);
+    expect(player.snapshot().time).toBe(12_000_000);
+    player.takeOver({ ...player.snapshot(), playing: true, rate: 1.5, volume: 0.5, muted: true });
+    expect(player.snapshot()).toMatchObject({ playing: true, started: true, rate: 1.5, muted: true });
+    player.destroy();
+  });
+});
