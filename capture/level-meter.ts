@@ -1,4 +1,5 @@
-import { FLOOR, PeakHold, peakLevel } from "#core/audio/level";
+import { Hearing, type Heard } from "#core/audio/hearing";
+import { FLOOR, PeakHold, toDecibels } from "#core/audio/level";
 
 export interface Level {
   /** of this moment, dBFS */
@@ -7,28 +8,43 @@ export interface Level {
   held: number;
 }
 
+const SILENT: Level = { peak: FLOOR, held: FLOOR };
+
 /** Listens to a microphone without changing it. */
 export class LevelMeter {
   #context = new AudioContext();
   #analyser = this.#context.createAnalyser();
   #hold = new PeakHold();
-  #samples = new Float32Array(1024);
+  #hearing = new Hearing();
+  #samples = new Float32Array(2048);
 
-  constructor(track: MediaStreamTrack) {
-    this.#analyser.fftSize = 1024;
+  constructor(private readonly track: MediaStreamTrack) {
+    this.#analyser.fftSize = this.#samples.length;
     this.#context.createMediaStreamSource(new MediaStream([track])).connect(this.#analyser);
     // A page that was not clicked yet may have its context suspended; it reads as silent until then.
     void this.#context.resume();
   }
 
   read(now: number): Level {
-    if (this.#context.state !== "running") return { peak: FLOOR, held: FLOOR };
-    this.#analyser.getFloatTimeDomainData(this.#samples);
-    const peak = peakLevel(this.#samples);
+    if (this.#context.state !== "running") return SILENT;
+    const peak = toDecibels(this.#amplitude());
     return { peak, held: this.#hold.next(peak, now) };
+  }
+
+  /** @returns null while this page may not listen yet: nothing is known then */
+  hear(now: number): Heard | null {
+    if (this.#context.state !== "running") return null;
+    return this.#hearing.next(this.#amplitude(), this.track.muted, now);
   }
 
   close(): void {
     void this.#context.close();
+  }
+
+  #amplitude(): number {
+    this.#analyser.getFloatTimeDomainData(this.#samples);
+    let peak = 0;
+    for (const sample of this.#samples) peak = Math.max(peak, Math.abs(sample));
+    return peak;
   }
 }

@@ -1,17 +1,23 @@
 import Box from "@mui/material/Box";
 import { useEffect, useRef, useState } from "react";
-import { LevelMeter } from "#capture/level-meter";
+import type { LevelMeter } from "#capture/level-meter";
 import { FLOOR, levelWord } from "#core/audio/level";
+
+/** What to do about a level that is not good. */
+const ADVICE: Partial<Record<ReturnType<typeof levelWord>, string>> = {
+  silent: "Say something to see it move",
+  quiet: "Quiet: come closer, or turn it up",
+  "too loud": "Too loud: go back a little, or turn it down",
+};
 
 const share = (level: number) => (level - FLOOR) / -FLOOR;
 
 /** The microphone's level in dBFS, moving, with its peak held. The number is told in words a few times a second. */
-export function LevelBar({ track }: { track: MediaStreamTrack }) {
+export function LevelBar({ meter }: { meter: LevelMeter }) {
   const bar = useRef<HTMLDivElement>(null);
   const peak = useRef<HTMLDivElement>(null);
   const [held, setHeld] = useState(FLOOR);
   useEffect(() => {
-    const meter = new LevelMeter(track);
     let frame = 0;
     let told = 0;
     const draw = (now: number) => {
@@ -25,12 +31,10 @@ export function LevelBar({ track }: { track: MediaStreamTrack }) {
       frame = requestAnimationFrame(draw);
     };
     frame = requestAnimationFrame(draw);
-    return () => {
-      cancelAnimationFrame(frame);
-      meter.close();
-    };
-  }, [track]);
+    return () => cancelAnimationFrame(frame);
+  }, [meter]);
   const word = levelWord(held);
+  const advice = ADVICE[word];
   return (
     <Box
       role="meter"
@@ -57,7 +61,7 @@ export function LevelBar({ track }: { track: MediaStreamTrack }) {
         />
       </Box>
       <Box sx={{ display: "flex", justifyContent: "space-between", fontSize: "0.85rem" }}>
-        <span>{word}</span>
+        <span>{advice ?? word}</span>
         <span className="clock">{held} dBFS</span>
       </Box>
     </Box>

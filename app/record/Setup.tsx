@@ -8,6 +8,7 @@ import TextField from "@mui/material/TextField";
 import ToggleButton from "@mui/material/ToggleButton";
 import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import Typography from "@mui/material/Typography";
+import type { LevelMeter } from "#capture/level-meter";
 import type { TakeSource } from "#core/media/tracks";
 import { AskFields, type AskDraft } from "../answers/AskEditor";
 import { LevelBar } from "./LevelBar";
@@ -32,6 +33,7 @@ interface Props {
   onWish: (change: Partial<Wishes>) => void;
   camera: OpenDevice;
   microphone: OpenDevice;
+  meter: LevelMeter | null;
   cameras: MediaDeviceInfo[];
   microphones: MediaDeviceInfo[];
   ask: AskDraft;
@@ -39,7 +41,7 @@ interface Props {
 }
 
 /** Everything that is chosen before recording. */
-export function Setup({ wishes, onWish, camera, microphone, cameras, microphones, ask, onAsk }: Props) {
+export function Setup({ wishes, onWish, camera, microphone, meter, cameras, microphones, ask, onAsk }: Props) {
   const usesCamera = wishes.source === "screen-camera" || wishes.source === "camera";
   return (
     <Box sx={{ display: "grid", gap: 2 }}>
@@ -81,7 +83,7 @@ export function Setup({ wishes, onWish, camera, microphone, cameras, microphones
         </ToggleButtonGroup>
       </Box>
       <Device name="Microphone" device={microphone} list={microphones} wanted={wishes.withMicrophone} />
-      {microphone.track && <LevelBar track={microphone.track} />}
+      {meter && <LevelBar meter={meter} />}
       {wishes.source !== "voice" && (
         <FormControlLabel
           control={

@@ -16,11 +16,13 @@ import { Arrange } from "../record/Arrange";
 import { LevelBar } from "../record/LevelBar";
 import { sendWords } from "../record/Outgoing";
 import { useOutbox } from "../record/outbox";
+import { RecordButton, type Doubt } from "../record/RecordButton";
 import { Setup, type Wishes } from "../record/Setup";
 import { Stage } from "../record/Stage";
 import { StateBand } from "../record/StateBand";
 import { useDevices } from "../record/useDevices";
 import { useRecorder, useRecorderState } from "../record/useRecorder";
+import { useHush, useMeter } from "../record/useMeter";
 import { useTelling } from "../record/useTelling";
 import { requireMember } from "../services/guard.server";
 import type { Route } from "./+types/record";
@@ -56,7 +58,14 @@ function RecordPage({ recorder, state }: { recorder: Recorder; state: RecorderSt
     camera: usesCamera && !lack,
     microphone: usesMicrophone && !lack,
   });
+  const meter = useMeter(microphone.track);
+  const hush = useHush(meter);
   const { phase } = state;
+  const doubt = doubtOf({
+    voice: usesMicrophone && (!microphone.track || hush === "dead"),
+    picture: wishes.source === "screen-camera" && !camera.track,
+    sole: wishes.source === "voice",
+  });
   useTelling(phase, state.count, wishes.cues);
   useOpenWhenSaved(recorder, state);
 
@@ -92,6 +101,11 @@ function RecordPage({ recorder, state }: { recorder: Recorder; state: RecorderSt
         </Alert>
       )}
       {lack && <Alert severity="warning">{lack}</Alert>}
+      {phase === "recording" && usesMicrophone && hush && !state.lost.includes("microphone") && (
+        <Alert severity="warning" role="alert">
+          {HUSH[hush]}
+        </Alert>
+      )}
       {state.lost.map((device) => (
         <Alert key={device} severity="warning">
           The {device} was lost. Recording goes on without it.
@@ -128,14 +142,16 @@ function RecordPage({ recorder, state }: { recorder: Recorder; state: RecorderSt
             recorder={recorder}
             state={state}
             onRecord={record}
+            doubt={doubt}
             disabled={Boolean(lack) || !needs || askProblem(ask) !== null}
           />
-          {(phase === "recording" || phase === "paused") && microphone.track && <LevelBar track={microphone.track} />}
+          {(phase === "recording" || phase === "paused") && meter && <LevelBar meter={meter} />}
           {idle && (
             <Setup
               wishes={wishes}
               camera={camera}
               microphone={microphone}
+              meter={meter}
               ask={ask}
               onWish={wish}
               onAsk={setAsk}
@@ -149,15 +165,42 @@ function RecordPage({ recorder, state }: { recorder: Recorder; state: RecorderSt
   );
 }
 
+const HUSH = {
+  dead: "The microphone gives no sound at all. Check that it is on and not muted; recording goes on.",
+  quiet: "Nothing was heard for 15 seconds. If you are speaking, check the microphone; recording goes on.",
+};
+
+/** What was chosen and does not deliver, in one sentence. */
+function doubtOf({ voice, picture, sole }: { voice: boolean; picture: boolean; sole: boolean }): Doubt | null {
+  if (voice && picture) {
+    return {
+      what: "Neither the microphone nor the camera is delivering anything.",
+      goOn: "Record the screen without them",
+    };
+  }
+  if (voice && sole) return { what: "The microphone gives no sound at all.", goOn: "Record all the same" };
+  if (voice) {
+    return {
+      what: "Your voice is to be recorded, but the microphone gives no sound.",
+      goOn: "Record without my voice",
+    };
+  }
+  return picture
+    ? { what: "The camera is to be recorded, but it gives no picture.", goOn: "Record without the camera" }
+    : null;
+}
+
 function Controls({
   recorder,
   state: { phase, take },
   onRecord,
+  doubt,
   disabled,
 }: {
   recorder: Recorder;
   state: RecorderState;
   onRecord: () => void;
+  doubt: Doubt | null;
   disabled: boolean;
 }) {
   const [sure, setSure] = useState(false);
@@ -165,11 +208,7 @@ function Controls({
   const mine = sending.find((s) => s.take.takeId === take?.takeId)?.state;
   const big = { variant: "contained" as const, size: "large" as const, fullWidth: true };
   if (phase === "ready" || phase === "asking") {
-    return (
-      <Button {...big} color="clay" disabled={disabled || phase === "asking"} onClick={onRecord} sx={{ minHeight: 56 }}>
-        {phase === "asking" ? "Choose in the browser's window" : "Record"}
-      </Button>
-    );
+    return <RecordButton disabled={disabled} asking={phase === "asking"} doubt={doubt} onRecord={onRecord} />;
   }
   if (phase === "counting")
     return (

@@ -13,11 +13,13 @@ describe("sound without holes", () => {
   it("keeps within its tolerance of the clock over an hour with a drifting device", () => {
     // A device that delivers 480 samples every 10.002 ms of our clock: 0.02 % slow.
     let written = 0;
+    let most = 0;
     for (let n = 0; n < 360_000; n++) {
       const wanted = Math.round(n * 10.002 * 48);
       const { silence, skip } = place(written, wanted, 480, 1920);
       written += silence + 480 - skip;
-      expect(Math.abs(written - wanted - 480)).toBeLessThanOrEqual(1921);
+      most = Math.max(most, Math.abs(written - wanted - 480));
     }
+    expect(most).toBeLessThanOrEqual(1921);
   });
 });

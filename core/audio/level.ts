@@ -6,13 +6,6 @@ export function toDecibels(amplitude: number): number {
   return amplitude > 0 ? Math.max(FLOOR, 20 * Math.log10(amplitude)) : FLOOR;
 }
 
-/** Peak of a block of samples (−1…1), in dBFS. An empty block is silent. */
-export function peakLevel(samples: ArrayLike<number>): number {
-  let peak = 0;
-  for (let i = 0; i < samples.length; i++) peak = Math.max(peak, Math.abs(samples[i]!));
-  return toDecibels(peak);
-}
-
 /** Holds the highest level for a while, then lets it fall at a steady rate. Makes no assumption about a clock. */
 export class PeakHold {
   #level = FLOOR;

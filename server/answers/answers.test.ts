@@ -7,7 +7,8 @@ import type { KnownRecording } from "../access/facts";
 import type { SignedIn } from "../accounts/sessions";
 import type { Runtime } from "../runtime";
 import { askForm, inviteForm, sayForm, spansForm } from "./forms";
-import type { InboxPage, Show } from "./inbox";
+import type { Show } from "#core/answers/shows";
+import type { InboxPage } from "./inbox";
 
 const S = 1_000_000;
 let runtime: Runtime;

@@ -1,5 +1,6 @@
 import Joi from "joi";
 import type { Answer, Ask } from "#core/answers/kinds";
+import { SHOWS, type Show } from "#core/answers/shows";
 import { asksSomething } from "#core/answers/text";
 import type { Micros } from "#core/time/micros";
 import type { Database } from "../database/connection";
@@ -30,8 +31,6 @@ export interface Waiting {
   thread: string | null;
 }
 
-export const SHOWS = ["all", "unread", "owed", "unclear", "questions"] as const;
-export type Show = (typeof SHOWS)[number];
 export const inboxQuery = Joi.object({
   show: Joi.string()
     .valid(...SHOWS)

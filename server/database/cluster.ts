@@ -151,7 +151,7 @@ class Server {
 
   #ended(tries: number): void {
     if (this.#stopping) return;
-    if (tries === 0) this.tell(`PostgreSQL ended: ${this.#log.join("").trim()} It is started again.`);
+    if (tries === 0) this.tell(`PostgreSQL ended and is started again. It said: ${this.#log.slice(-3).join("").trim()}`);
     this.#again = setTimeout(
       () => {
         this.#run().then(

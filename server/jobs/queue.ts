@@ -1,5 +1,8 @@
+import { setTimeout as delay } from "node:timers/promises";
+import pg from "pg";
 import PgBoss from "pg-boss";
 import type { Logger } from "pino";
+import { isConnectionLost } from "../database/lost";
 
 /** Work that is done off the path. Safe to run twice, on any number of machines. */
 export interface Jobs {
@@ -9,17 +12,24 @@ export interface Jobs {
 type Name = keyof Jobs;
 type Handlers = { [N in Name]: (data: Jobs[N]) => Promise<void> };
 
+/** How often a database that is gone is asked for. */
+const KNOCK_MS = 500;
 const TRIES = { retryLimit: 4, retryDelay: 2, retryBackoff: true, expireInSeconds: 300 };
 
 /** The job queue in PostgreSQL. */
 export class Queue {
+  #pool: pg.Pool;
   #boss: PgBoss;
+  #stopped = false;
 
   constructor(
     url: string,
     private readonly log: Logger,
   ) {
-    this.#boss = new PgBoss({ connectionString: url, max: 4, schema: "jobs" });
+    this.#pool = new pg.Pool({ connectionString: url, max: 4 });
+    // A connection that is lost while it rests is made anew when it is needed.
+    this.#pool.on("error", (err) => log.warn({ err }, "job queue"));
+    this.#boss = new PgBoss({ schema: "jobs", db: { executeSql: (text, values) => this.#ask(text, values) } });
     this.#boss.on("error", (err) => log.error({ err }, "job queue"));
   }
 
@@ -46,5 +56,22 @@ export class Queue {
 
   async stop(): Promise<void> {
     await this.#boss.stop({ graceful: true, timeout: 8_000, wait: true });
+    this.#stopped = true;
+    await this.#pool.end();
+  }
+
+  /**
+   * A statement of the library. While the database is gone it waits for it: the library would leave an outcome that it
+   * could not write unhandled, and the process would end with it. Done twice, it makes a job twice, which is safe.
+   */
+  async #ask(text: string, values: unknown[] = []): Promise<{ rows: unknown[] }> {
+    for (;;) {
+      try {
+        return await this.#pool.query(text, values);
+      } catch (error) {
+        if (!isConnectionLost(error) || this.#stopped) throw error;
+        await delay(KNOCK_MS);
+      }
+    }
   }
 }

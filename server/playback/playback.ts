@@ -215,8 +215,8 @@ export class Playback {
 }
 
 /**
- * The track by whose clock a take is played: the picture that was chosen, or the voice. While the take grows that one is
- * waited for, however early another one arrives; of a take that is whole, the best of what there is.
+ * The track by whose clock a take is played: the picture that was chosen, or the voice. While the take grows that one
+ * is waited for, however early another one arrives; of a take that is whole, the best of what there is.
  */
 function leadOf<T>(source: TakeSource, complete: boolean, has: ReadonlyMap<TrackKind, T>): T | undefined {
   const chosen = source === "voice" ? "microphone" : source === "camera" ? "camera" : "screen";

@@ -1,0 +1,196 @@
+import { spawn, type ChildProcess } from "node:child_process";
+import { once } from "node:events";
+import { chmodSync, existsSync, mkdtempSync, readFileSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { expect, test } from "@playwright/test";
+import { freePort } from "../server/database/cluster";
+import { makeTrack } from "../testing/media";
+import { contentDigest } from "../testing/server";
+
+/** A server of the test's own, started as a user starts it, on a data directory that outlives it. */
+class Program {
+  readonly dir = mkdtempSync(join(tmpdir(), "clear-nod-start-"));
+  readonly data = join(this.dir, "data");
+  base = "";
+  said = "";
+  #child: ChildProcess | null = null;
+
+  constructor(private readonly demo: "on" | "off") {
+    chmodSync(this.dir, 0o711);
+  }
+
+  async launch(): Promise<ChildProcess> {
+    const port = await freePort();
+    this.base = `http://localhost:${port}`;
+    this.said = "";
+    const child = spawn("node", ["bin/start.mjs"], {
+      env: {
+        ...process.env,
+        PORT: String(port),
+        DATA_DIR: this.data,
+        DEMO: this.demo,
+        LOG_LEVEL: "warn",
+        DATABASE_URL: "",
+      },
+      stdio: ["ignore", "pipe", "pipe"],
+    });
+    for (const stream of [child.stdout, child.stderr])
+      stream.on("data", (part: Buffer) => (this.said += part.toString()));
+    this.#child = child;
+    return child;
+  }
+
+  /** Waits until it answers. */
+  async up(): Promise<void> {
+    await expect
+      .poll(
+        () =>
+          fetch(`${this.base}/healthz`).then(
+            (a) => a.status,
+            () => 0,
+          ),
+        { timeout: 60_000, message: this.said },
+      )
+      .toBe(200);
+  }
+
+  async kill(): Promise<void> {
+    if (!this.#child || this.#child.exitCode !== null || this.#child.signalCode !== null) return;
+    const ended = once(this.#child, "exit");
+    this.#child.kill("SIGKILL");
+    await ended;
+  }
+
+  async stop(): Promise<void> {
+    const child = this.#child;
+    if (child && child.exitCode === null && child.signalCode === null) {
+      const ended = once(child, "exit");
+      child.kill("SIGTERM");
+      await ended;
+    }
+    rmSync(this.dir, { recursive: true, force: true });
+  }
+
+  /** Ends the database as a crash does. */
+  killDatabase(): void {
+    const pid = Number(readFileSync(join(this.data, "postgres/postmaster.pid"), "utf8").split("\n")[0]);
+    process.kill(pid, "SIGKILL");
+  }
+}
+
+test("killed at ten moments of its first start, the next start works every time", async () => {
+  test.setTimeout(300_000);
+  const program = new Program("on");
+  // From the first files of the database to the middle of loading the sample.
+  for (const ms of [350, 700, 1_100, 1_500, 2_000, 2_600, 3_300, 4_200, 5_200, 6_500]) {
+    await program.launch();
+    await new Promise((next) => setTimeout(next, ms));
+    await program.kill();
+    expect(program.said).not.toMatch(/could not|refuses|already runs|Error/);
+  }
+  await program.launch();
+  await program.up();
+  const page = await (await fetch(`${program.base}/sign-in`)).text();
+  expect(page).toContain("Suri Vale");
+  const signedIn = await fetch(`${program.base}/sign-in`, {
+    method: "POST",
+    body: new URLSearchParams({ demo: "suri@fennlark.example" }),
+    redirect: "manual",
+  });
+  const cookie = signedIn.headers
+    .getSetCookie()
+    .map((c) => c.split(";")[0])
+    .join("; ");
+  const library = await (await fetch(`${program.base}/library`, { headers: { cookie } })).text();
+  expect(library).toContain("Pane schedule for the north range");
+  expect(existsSync(join(program.data, "postgres.half"))).toBe(false);
+  await program.stop();
+});
+
+test("the database is killed idle, during an upload, and while somebody watches: whole again, nothing lost", async () => {
+  test.setTimeout(180_000);
+  const program = new Program("off");
+  await program.launch();
+  await program.up();
+  const form = {
+    name: "Orla Fenn",
+    workspace: "Fenn",
+    email: "orla@glasshouse.test",
+    password: "ridge-vent-and-putty",
+  };
+  const signedUp = await fetch(`${program.base}/sign-up`, {
+    method: "POST",
+    body: new URLSearchParams(form),
+    redirect: "manual",
+  });
+  const cookie = signedUp.headers
+    .getSetCookie()
+    .map((c) => c.split(";")[0])
+    .join("; ");
+  const answered = async () => {
+    const began = Date.now();
+    await program.up();
+    return (Date.now() - began) / 1000;
+  };
+
+  program.killDatabase();
+  await expect.poll(async () => (await fetch(`${program.base}/healthz`)).status, { intervals: [20] }).toBe(503);
+  const refused = await fetch(`${program.base}/library`, { headers: { cookie } });
+  if (refused.status === 503) expect(refused.headers.get("retry-after")).toBe("2");
+  expect(await answered()).toBeLessThan(10);
+
+  // A recorder that sends while the database dies twice, and again what was not acknowledged.
+  const started = (await (
+    await fetch(`${program.base}/takes`, {
+      method: "POST",
+      body: JSON.stringify({ source: "screen", title: "Ridge", audience: "anyone" }),
+      headers: { cookie, "content-type": "application/json" },
+    })
+  ).json()) as { takeId: string; token: string };
+  const { init, segments } = makeTrack("screen", 40);
+  const parts: [string, Uint8Array][] = [
+    ["init", init],
+    ...segments.map((s, i) => [String(i + 1), s] as [string, Uint8Array]),
+  ];
+  let deaths = 0;
+  for (const [name, bytes] of parts) {
+    if (name === "4" || name === "12") {
+      program.killDatabase();
+      deaths++;
+    }
+    await expect
+      .poll(
+        () =>
+          fetch(`${program.base}/ingest/${started.takeId}/screen/${name}`, {
+            method: "PUT",
+            body: bytes as BodyInit,
+            headers: { cookie, "content-digest": contentDigest(bytes) },
+          }).then(
+            (a) => a.status,
+            () => 599,
+          ),
+        { timeout: 20_000, intervals: [100] },
+      )
+      .toBeLessThan(300);
+  }
+  expect(deaths).toBe(2);
+  const finished = await fetch(`${program.base}/ingest/${started.takeId}/finish`, {
+    method: "PUT",
+    body: JSON.stringify({ expected: { screen: segments.length }, layout: [] }),
+    headers: { cookie },
+  });
+  expect(await finished.json()).toMatchObject({ state: "complete", missing: 0 });
+
+  const watch = async () => (await fetch(`${program.base}/w/${started.token}/r1/screen.m3u8`)).status;
+  expect(await watch()).toBe(200);
+  program.killDatabase();
+  expect(await answered()).toBeLessThan(10);
+  await expect.poll(watch, { timeout: 10_000 }).toBe(200);
+  // Jobs and live channels work again: the poster is made by a job.
+  await expect
+    .poll(async () => (await fetch(`${program.base}/w/${started.token}/poster.jpg`)).status, { timeout: 30_000 })
+    .toBe(200);
+  expect(program.said).not.toMatch(/unhandled|Unhandled|throw /);
+  await program.stop();
+});
