@@ -8,6 +8,7 @@ import { use, type ReactNode } from "react";
 import { Links, Meta, Outlet, Scripts, ScrollRestoration } from "react-router";
 import type { Route } from "./+types/root";
 import { NonceContext } from "./components/nonce";
+import { Snack } from "./components/Snack";
 import { Trouble } from "./components/Trouble";
 import { theme } from "./theme";
 
@@ -36,7 +37,12 @@ export function Layout({ children }: { children: ReactNode }) {
       <body>
         <ThemeProvider theme={theme}>
           <CssBaseline />
-          <SnackbarProvider maxSnack={3} anchorOrigin={{ vertical: "bottom", horizontal: "left" }}>
+          {/* Under the bar, where nothing is pressed: never over Play. */}
+          <SnackbarProvider
+            maxSnack={3}
+            anchorOrigin={{ vertical: "top", horizontal: "center" }}
+            Components={{ default: Snack, success: Snack, error: Snack, warning: Snack, info: Snack }}
+          >
             {children}
           </SnackbarProvider>
         </ThemeProvider>

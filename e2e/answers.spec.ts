@@ -84,7 +84,7 @@ test("a guest watches parts, comments, replies, reacts, does not understand, the
   await expect(page.getByRole("button", { name: /^Good point, at/ })).toHaveCount(0);
 
   // A nod given cannot be changed once the sender has closed the ask.
-  await page.getByRole("button", { name: "Close it" }).click();
+  await page.getByRole("button", { name: "Close the question" }).click();
   await expect(guest.getByText("This is closed; your answer stays as it is.")).toBeVisible();
 
   const watched = parts.reduce((sum, [from, to]) => sum + to - from, 0);

@@ -19,7 +19,7 @@ test("from pressing Record to a stranger who watches", async ({ page, browser })
   const shared = page.waitForResponse((r) => r.url().includes("/recordings/"));
   await page.getByRole("button", { name: "Share with anyone who has the link" }).click();
   await shared;
-  await expect(page.getByText("Anyone with the link can watch.")).toBeVisible();
+  await expect(page.getByText("Anyone with the link", { exact: true })).toBeVisible();
   expect((await guest.goto(link))!.status()).toBe(200);
   await guest.getByRole("button", { name: /^Play, 0:0[89]|^Play, 0:1/ }).click();
   await expect.poll(() => guest.evaluate(() => window.clearNodPlayer!.snapshot().time)).toBeGreaterThan(1_500_000);

@@ -1,5 +1,9 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
+import Dialog from "@mui/material/Dialog";
+import DialogActions from "@mui/material/DialogActions";
+import DialogContent from "@mui/material/DialogContent";
+import DialogTitle from "@mui/material/DialogTitle";
 import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
@@ -101,48 +105,42 @@ export function AskEditor({
   busy: boolean;
 }) {
   const [draft, setDraft] = useState<AskDraft | null>(null);
-  if (draft) {
-    return (
-      <Box
-        component="form"
-        aria-label="What you ask"
-        onSubmit={(e) => {
-          e.preventDefault();
-          onSave(draft);
-          setDraft(null);
-        }}
-        sx={{
-          display: "grid",
-          gap: 1.5,
-          border: "1px solid",
-          borderColor: "mist",
-          bgcolor: "background.paper",
-          p: 2,
-          mt: 1,
-          maxWidth: 520,
-        }}
-      >
-        <AskFields ask={draft} onChange={setDraft} />
-        <Box sx={{ display: "flex", gap: 1 }}>
-          <Button type="submit" variant="contained" disabled={busy || askProblem(draft) !== null}>
-            {draft.kind === "nothing" ? "Ask nothing" : "Ask"}
-          </Button>
-          <Button onClick={() => setDraft(null)}>Cancel</Button>
-        </Box>
-      </Box>
-    );
-  }
+  const leave = () => setDraft(null);
   const asks = ask.kind !== "nothing";
   return (
-    <Box sx={{ display: "flex", gap: 0.5, flexWrap: "wrap" }}>
+    <>
       <Button onClick={() => setDraft(draftOf(ask))}>
         {asks ? "Change what you ask" : "Ask for a nod or an answer"}
       </Button>
       {asks && (
         <Button onClick={() => onClose(!ask.closed)} disabled={busy}>
-          {ask.closed ? "Open it again" : "Close it"}
+          {ask.closed ? "Open the question again" : "Close the question"}
         </Button>
       )}
-    </Box>
+      <Dialog open={draft !== null} onClose={leave} aria-labelledby="ask-title" fullWidth maxWidth="sm">
+        {draft && (
+          <Box
+            component="form"
+            aria-label="What you ask"
+            onSubmit={(e) => {
+              e.preventDefault();
+              onSave(draft);
+              leave();
+            }}
+          >
+            <DialogTitle id="ask-title">What do you need back?</DialogTitle>
+            <DialogContent sx={{ pt: "8px !important" }}>
+              <AskFields ask={draft} onChange={setDraft} />
+            </DialogContent>
+            <DialogActions>
+              <Button onClick={leave}>Cancel</Button>
+              <Button type="submit" variant="contained" disabled={busy || askProblem(draft) !== null}>
+                {draft.kind === "nothing" ? "Ask nothing" : "Ask"}
+              </Button>
+            </DialogActions>
+          </Box>
+        )}
+      </Dialog>
+    </>
   );
 }

@@ -71,7 +71,6 @@ export function AskPane({
         borderRightColor: "mist",
         px: 2,
         py: 1.25,
-        mt: 1,
         display: "grid",
         gap: 1,
       }}

@@ -41,9 +41,16 @@ export function ReactionBar({ onReact, disabled, own, store }: Props) {
         borderColor: "mist",
         bgcolor: "background.paper",
         px: { xs: 0.5, sm: 1 },
+        display: { md: "flex" },
+        alignItems: "center",
+        flexShrink: 0,
       }}
     >
-      <Box role="group" aria-label="React at this moment" sx={{ display: "flex", flexWrap: "wrap" }}>
+      <Box
+        role="group"
+        aria-label="React at this moment"
+        sx={{ display: "flex", flexWrap: { xs: "wrap", md: "nowrap" } }}
+      >
         {REACTIONS.map((kind, i) => (
           <Button
             key={kind}
@@ -75,11 +82,15 @@ export function ReactionBar({ onReact, disabled, own, store }: Props) {
           aria-label="Your reactions"
           sx={{
             display: "flex",
-            flexWrap: "wrap",
+            flexWrap: { xs: "wrap", md: "nowrap" },
             alignItems: "center",
-            borderTop: "1px solid",
-            borderColor: "mist",
+            borderTop: { xs: "1px solid", md: 0 },
+            borderLeft: { md: "1px solid" },
+            borderColor: { xs: "mist", md: "mist" },
             pl: 1,
+            ml: { md: "auto" },
+            minWidth: 0,
+            overflowX: { md: "auto" },
           }}
         >
           <Typography variant="body2" color="text.secondary" sx={{ mr: 1 }}>

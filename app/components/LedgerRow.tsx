@@ -29,6 +29,7 @@ interface Props {
 
 /** One recording in the ledger. */
 export function LedgerRow({ row, link, onDeed }: Props) {
+  const back = row.deletedAt === null && row.state.kind === "ready" ? row.back : null;
   const watchable = row.state.kind !== "empty" && row.deletedAt === null;
   const title = (shown: string) => (
     <Typography component="h3" variant="h3" sx={{ overflowWrap: "anywhere", minWidth: 0 }}>
@@ -50,27 +51,35 @@ export function LedgerRow({ row, link, onDeed }: Props) {
       component="li"
       sx={{
         display: "grid",
-        gap: { xs: 1.5, md: 3 },
-        alignItems: "center",
+        columnGap: { xs: 1.5, md: 3 },
+        rowGap: 0.25,
+        alignItems: { xs: "start", md: "center" },
         px: { xs: 1.5, md: 2 },
-        py: 1.5,
+        py: { xs: 1, md: 1.5 },
         bgcolor: "background.paper",
         borderTop: "1px solid",
         borderColor: "mist",
         gridTemplateColumns: {
-          xs: "96px minmax(0,1fr) auto",
+          xs: "88px minmax(0,1fr) auto",
           md: "144px minmax(0,1fr) minmax(190px,240px) 70px 150px auto",
         },
         gridTemplateAreas: {
-          xs: `"poster title deeds" "state state state" "sender length date"`,
-          md: `"poster title state length sender deeds"`,
+          xs: `"poster title deeds" "poster back back" "poster meta meta"`,
+          md: `"poster title state length sender deeds" "poster back state length sender deeds"`,
         },
       }}
     >
       <Box sx={{ gridArea: "poster" }}>
         <Poster token={row.token} has={row.hasPoster} source={row.source} />
       </Box>
-      <Box sx={{ gridArea: "title", minWidth: 0 }}>
+      <Box
+        sx={{
+          gridArea: "title",
+          gridRow: back ? undefined : { md: "1 / -1" },
+          minWidth: 0,
+          alignSelf: { md: back ? "end" : "center" },
+        }}
+      >
         {row.mine && row.deletedAt === null ? (
           <EditableTitle id={row.id} title={row.title}>
             {title}
@@ -78,34 +87,46 @@ export function LedgerRow({ row, link, onDeed }: Props) {
         ) : (
           title(row.title)
         )}
-        {row.back && row.deletedAt === null && row.state.kind === "ready" && <CameBack back={row.back} id={row.id} />}
       </Box>
-      <Typography component="div" variant="body2" sx={{ gridArea: "state" }}>
-        {row.deletedAt ? (
-          <>
-            Deleted <When at={row.deletedAt} />
-          </>
-        ) : (
-          <RowState state={row.state} audience={row.audience} />
-        )}
-      </Typography>
-      <Typography
-        variant="body2"
-        className="clock"
-        sx={{ gridArea: "length", textAlign: { xs: "center", md: "right" } }}
+      {back && <CameBack back={back} id={row.id} />}
+      {/* Columns of their own where there is room, else one line under the title. */}
+      <Box
+        sx={{
+          gridArea: { xs: "meta", md: "auto" },
+          display: { xs: "flex", md: "contents" },
+          flexWrap: "wrap",
+          columnGap: 1.5,
+          minWidth: 0,
+          fontSize: "0.9rem",
+        }}
       >
-        <time dateTime={isoDuration(row.durationUs)} aria-label={spokenLength(row.durationUs)}>
-          {formatClock(row.durationUs)}
-        </time>
-      </Typography>
-      <Typography component="div" variant="body2" sx={{ gridArea: { xs: "sender", md: "sender" }, minWidth: 0 }}>
-        <Box sx={{ overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>
-          {row.mine ? "You" : row.sender}
-        </Box>
-        <Box sx={{ color: "text.secondary" }}>
-          <When at={row.createdAt} />
-        </Box>
-      </Typography>
+        <Typography component="div" variant="body2" sx={{ gridArea: "state" }}>
+          {row.deletedAt ? (
+            <>
+              Deleted <When at={row.deletedAt} />
+            </>
+          ) : (
+            <RowState state={row.state} audience={row.audience} />
+          )}
+        </Typography>
+        <Typography variant="body2" className="clock" sx={{ gridArea: "length", textAlign: { md: "right" } }}>
+          <time dateTime={isoDuration(row.durationUs)} aria-label={spokenLength(row.durationUs)}>
+            {formatClock(row.durationUs)}
+          </time>
+        </Typography>
+        <Typography
+          component="div"
+          variant="body2"
+          sx={{ gridArea: "sender", minWidth: 0, display: { xs: "flex", md: "block" }, columnGap: 0.75 }}
+        >
+          <Box sx={{ overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>
+            {row.mine ? "You" : row.sender}
+          </Box>
+          <Box sx={{ color: "text.secondary" }}>
+            <When at={row.createdAt} />
+          </Box>
+        </Typography>
+      </Box>
       <Deeds row={row} link={link} onDeed={onDeed} />
     </Box>
   );
@@ -117,16 +138,25 @@ function CameBack({ back: { ask, views, strip, comments }, id }: { back: Back; i
     ask &&
       (ask.asked > 0
         ? `${ask.answered} of ${ask.asked} answered`
-        : ask.answered > 0
-          ? `${ask.answered} answered`
+        : ask.others > 0
+          ? `${ask.others} answered`
           : "asked, no answer yet"),
     ask && ask.notClear > 0 && `${ask.notClear} not clear yet`,
     views > 0 ? `${views} ${views === 1 ? "view" : "views"}` : null,
   ].filter(Boolean);
   return (
-    <Box sx={{ mt: 0.5, maxWidth: 420 }}>
+    <Box sx={{ gridArea: "back", alignSelf: "start", maxWidth: 420 }}>
       {(strip.length > 0 || comments.length > 0) && (
-        <Box aria-hidden sx={{ position: "relative", height: 10, borderBottom: "1px solid", borderColor: "mist" }}>
+        <Box
+          aria-hidden
+          sx={{
+            display: { xs: "none", sm: "block" },
+            position: "relative",
+            height: 10,
+            borderBottom: "1px solid",
+            borderColor: "mist",
+          }}
+        >
           <Strip values={strip} />
           {comments.map((at, i) => (
             <Box
@@ -141,7 +171,7 @@ function CameBack({ back: { ask, views, strip, comments }, id }: { back: Back; i
         <Typography variant="body2" sx={{ color: "text.secondary" }}>
           {ask && !ask.closed && (
             <Box component="span" aria-hidden sx={{ color: "marigold.main", mr: 0.75 }}>
-              {ask.answered > 0 ? "▲" : "△"}
+              {ask.answered + ask.others > 0 ? "▲" : "△"}
             </Box>
           )}
           <Box component={Link} to={`/figures/${id}`} sx={{ color: "inherit" }}>

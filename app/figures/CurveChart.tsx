@@ -14,7 +14,7 @@ Chart.register(LinearScale, CategoryScale, LineElement, PointElement, Filler, To
  */
 export function CurveChart({ curve, length }: { curve: CurvePoint[]; length: Micros }) {
   const colors = useChartColors();
-  const most = Math.max(1, ...curve.map((p) => p.there + p.again));
+  const most = Math.max(1, ...curve.map((p) => Math.max(p.there, p.again)));
   const ends =
     curve.length > 0
       ? `${percent(curve[0]!.there)} at the start, ${percent(curve.at(-1)!.there)} at the end`
@@ -52,7 +52,6 @@ export function CurveChart({ curve, length }: { curve: CurvePoint[]; length: Mic
             animation: false,
             maintainAspectRatio: false,
             layout: { autoPadding: false },
-            font: { family: colors.font },
             interaction: { mode: "index", intersect: false },
             scales: {
               x: { type: "linear", min: 0, max: length, display: false },
@@ -63,6 +62,7 @@ export function CurveChart({ curve, length }: { curve: CurvePoint[]; length: Mic
                 ticks: {
                   mirror: true,
                   color: colors.soft,
+                  font: { family: colors.font },
                   callback: (v) => percent(Number(v)),
                   z: 1,
                   maxTicksLimit: 5,
@@ -74,7 +74,10 @@ export function CurveChart({ curve, length }: { curve: CurvePoint[]; length: Mic
               },
             },
             plugins: {
-              legend: { align: "start", labels: { color: colors.ink, boxHeight: 2, boxWidth: 26 } },
+              legend: {
+                align: "start",
+                labels: { color: colors.ink, font: { family: colors.font }, boxHeight: 2, boxWidth: 26 },
+              },
               tooltip: {
                 callbacks: {
                   title: ([item]) => formatClock(Number(item?.parsed.x ?? 0)),

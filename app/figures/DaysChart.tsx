@@ -34,13 +34,15 @@ export function DaysChart({ rows }: { rows: FiguresRow[] }) {
             }}
             options={{
               animation: false,
-              font: { family: colors.font },
               maintainAspectRatio: false,
               scales: {
-                x: { ticks: { color: colors.soft, maxRotation: 0, autoSkipPadding: 24 }, grid: { display: false } },
+                x: {
+                  ticks: { color: colors.soft, font: { family: colors.font }, maxRotation: 0, autoSkipPadding: 24 },
+                  grid: { display: false },
+                },
                 y: {
                   beginAtZero: true,
-                  ticks: { color: colors.soft, precision: 0, maxTicksLimit: 4 },
+                  ticks: { color: colors.soft, font: { family: colors.font }, precision: 0, maxTicksLimit: 4 },
                   grid: { color: colors.mist },
                 },
               },

@@ -115,14 +115,24 @@ export function Screen({
       ref={root}
       data-testid="player"
       data-opening={JSON.stringify(opening)}
-      sx={{ "&:fullscreen": { bgcolor: "bar.main", display: "grid", gridTemplateRows: "minmax(0,1fr) auto" } }}
+      sx={{
+        display: "flex",
+        flexDirection: "column",
+        flex: { md: 1 },
+        minHeight: 0,
+        "&:fullscreen": { bgcolor: "bar.main" },
+      }}
     >
       <Box
         sx={{
           display: "grid",
           placeItems: "center",
           bgcolor: "bar.main",
-          minHeight: 0,
+          // On a wide screen the picture takes the room that is left; its size is told by the room, not by the window.
+          flex: { md: 1 },
+          minHeight: { md: 140 },
+          containerType: { md: "size" },
+          ":fullscreen > &": { flex: 1, minHeight: 0, containerType: "size" },
           "@media (max-width: 600px)": { pb: cameraBelow ? "166px" : 0 },
         }}
       >
@@ -131,9 +141,11 @@ export function Screen({
           style={{ aspectRatio: `${frame.width} / ${frame.height}`, ["--wide" as string]: frame.width / frame.height }}
           sx={{
             position: "relative",
-            width: "min(100%, calc((100vh - 350px) * var(--wide)))",
-            minWidth: "min(100%, 320px)",
-            ":fullscreen &": { width: "min(100%, calc((100vh - 110px) * var(--wide)))" },
+            width: {
+              xs: "min(100%, calc((100vh - 350px) * var(--wide)))",
+              md: "min(100cqw, calc(100cqh * var(--wide)))",
+            },
+            ":fullscreen &": { width: "min(100cqw, calc(100cqh * var(--wide)))" },
             mx: "auto",
           }}
         >

@@ -78,7 +78,7 @@ export default function Figures({ loaderData: { rows } }: Route.ComponentProps) 
         role="group"
         aria-label="All recordings, table"
       >
-        <Table size="small">
+        <Table size="small" sx={{ "& th, & td": { px: 1.25 } }}>
           <TableHead>
             <TableRow>
               {COLUMNS.map(({ name, right }) => (

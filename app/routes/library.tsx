@@ -156,7 +156,7 @@ function Group({
   children: ReactNode;
 }) {
   return (
-    <Box component="section" aria-label={name} sx={{ mb: 4 }}>
+    <Box component="section" aria-label={name} sx={{ mb: { xs: 1.5, md: 4 } }}>
       <Box sx={{ display: "flex", alignItems: "baseline", gap: 1.5, px: { xs: 1.5, sm: 0 }, py: 1 }}>
         <Typography variant="h2">{name}</Typography>
         {total !== null && (

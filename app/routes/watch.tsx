@@ -2,11 +2,9 @@ import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
 import { use, useEffect, useMemo, useRef, useState } from "react";
 import { preinitModule } from "react-dom";
-import { useFetcher } from "react-router";
 import { parseFragment } from "#core/answers/fragment";
 import { REACTIONS } from "#core/answers/kinds";
-import { formatClock, isoDuration, spokenLength, type Micros } from "#core/time/micros";
-import { AskEditor } from "../answers/AskEditor";
+import type { Micros } from "#core/time/micros";
 import { AskPane } from "../answers/AskPane";
 import { CommentsPane } from "../answers/CommentsPane";
 import type { DraftAnchor } from "../answers/Composer";
@@ -14,11 +12,9 @@ import { PeoplePane } from "../answers/PeoplePane";
 import { ReactionBar, useReact } from "../answers/ReactionBar";
 import { useAnswers } from "../answers/useAnswers";
 import { ViewerNote } from "../answers/ViewerNote";
-import { EditableTitle } from "../components/EditableTitle";
 import { NonceContext, PlayerModulesContext } from "../components/nonce";
 import { Notice } from "../components/Notice";
 import { useRefresh } from "../components/useRefresh";
-import { When } from "../components/When";
 import { Screen } from "../player/Screen";
 import type { Player } from "../player/player";
 import { usePlayer } from "../player/usePlayer";
@@ -27,7 +23,7 @@ import { orNotFound } from "../services/guard.server";
 import { whoOf } from "../services/json.server";
 import { AskSummary } from "../watch/AskSummary";
 import { Lanes } from "../watch/Lanes";
-import { Sharing } from "../watch/Sharing";
+import { heading, Meta, OwnHead } from "../watch/Head";
 import { Side } from "../watch/Side";
 import type { Route } from "./+types/watch";
 
@@ -105,86 +101,31 @@ function WatchPage({ loaderData }: Route.ComponentProps) {
   const field = useRef<HTMLTextAreaElement>(null);
   useLinkedMoment(player);
   const seek = useMemo(() => (at: Micros) => player?.seek(at), [player]);
-  const deeds = useFetcher<{ error: string | null }>();
-  const submit = (what: Record<string, string>) =>
-    void deeds.submit(what, { method: "post", action: `/recordings/${id}` });
 
+  const meta = (
+    <Meta sender={sender} createdAt={createdAt} playable={playable} watching={mine ? state.watching : null} />
+  );
   return (
-    <Box sx={{ maxWidth: 1440, mx: "auto", px: { xs: 0, sm: 3 }, py: { xs: 0, sm: 2.5 } }}>
-      <Box sx={{ px: { xs: 1.5, sm: 0 }, py: { xs: 1.5, sm: 0 }, mb: { sm: 2 }, display: "grid", gap: 0.5 }}>
-        {mine ? (
-          <EditableTitle id={id} title={title}>
-            {heading}
-          </EditableTitle>
-        ) : (
-          heading(title)
-        )}
-        <Typography color="text.secondary">
-          {sender}, <When at={createdAt} />
-          {playable && (
+    <>
+      <Box sx={FIT}>
+        <Box sx={{ gridArea: "head", px: { xs: 1.5, sm: 0 }, minWidth: 0 }}>
+          {mine ? (
+            <OwnHead id={id} title={title} link={link} audience={audience} ask={state.ask}>
+              {meta}
+            </OwnHead>
+          ) : (
             <>
-              ,{" "}
-              <time dateTime={isoDuration(playable.durationUs)} aria-label={spokenLength(playable.durationUs)}>
-                {formatClock(playable.durationUs)}
-              </time>
+              {heading(title)}
+              <Typography variant="body2" color="text.secondary">
+                {meta}
+              </Typography>
             </>
           )}
-          {mine && state.watching !== null && (
-            <Box component="span" role="status" sx={{ color: "text.primary", fontWeight: 600, ml: 1.5 }}>
-              {state.watching === 0 ? "Nobody else has it open now" : `${state.watching} watching now`}
-            </Box>
-          )}
-        </Typography>
-        {mine && (
-          <Sharing id={id} link={link} audience={audience}>
-            <AskEditor
-              ask={state.ask}
-              busy={deeds.state !== "idle"}
-              onSave={(ask) => submit({ do: "ask", ask: JSON.stringify(ask) })}
-              onClose={(closed) => submit({ do: "close-ask", closed: String(closed) })}
-            />
-          </Sharing>
-        )}
-        {mine && deeds.data?.error && (
-          <Typography role="alert" color="error">
-            {deeds.data.error}
-          </Typography>
-        )}
-        {mine ? (
-          people && <AskSummary ask={state.ask} people={people} recordingId={id} />
-        ) : (
-          <AskPane
-            ask={state.ask}
-            answer={answer}
-            me={state.me}
-            onSeek={seek}
-            sender={sender}
-            store={store}
-            player={player}
-          />
-        )}
-        {playable && unfinished && (
-          <Typography role="status" sx={{ borderLeft: "4px solid", borderColor: "clay.main", pl: 1 }}>
-            {playable.state === "uploading"
-              ? "The recording has ended; its last parts are still on their way."
-              : playable.paused
-                ? "This is being recorded right now, and is paused."
-                : "This is being recorded right now. It plays as it grows."}
-          </Typography>
-        )}
-      </Box>
-      {playable?.preload.map((href) => (
-        <link key={href} rel="preload" as="fetch" crossOrigin="anonymous" href={href} />
-      ))}
-      <Box
-        sx={{
-          display: "grid",
-          gap: { xs: 2, md: 2.5 },
-          gridTemplateColumns: { xs: "minmax(0,1fr)", md: "minmax(0,1fr) 340px" },
-          alignItems: "start",
-        }}
-      >
-        <Box>
+        </Box>
+        {playable?.preload.map((href) => (
+          <link key={href} rel="preload" as="fetch" crossOrigin="anonymous" href={href} />
+        ))}
+        <Box sx={{ gridArea: "player", minWidth: 0, minHeight: 0, display: "flex", flexDirection: "column" }}>
           {playable ? (
             <>
               <Screen
@@ -226,6 +167,21 @@ function WatchPage({ loaderData }: Route.ComponentProps) {
           mine={mine}
           live={state.live}
           threads={state.comments.filter((c) => !c.replyTo && c.body !== null).length}
+          ask={
+            mine ? (
+              people && <AskSummary ask={state.ask} people={people} recordingId={id} />
+            ) : (
+              <AskPane
+                ask={state.ask}
+                answer={answer}
+                me={state.me}
+                onSeek={seek}
+                sender={sender}
+                store={store}
+                player={player}
+              />
+            )
+          }
         >
           {{
             comments: (
@@ -246,15 +202,32 @@ function WatchPage({ loaderData }: Route.ComponentProps) {
         </Side>
       </Box>
       {!mine && <ViewerNote store={store} me={state.me} sender={sender} />}
-    </Box>
+    </>
   );
 }
 
-const heading = (shown: string) => (
-  <Typography variant="h1" sx={{ overflowWrap: "anywhere" }}>
-    {shown}
-  </Typography>
-);
+/** The height of the bar above every page. */
+const BAR = 56;
+
+/**
+ * On a wide screen the work of the page is on the screen at once, whatever is asked and said; the picture takes what is
+ * left. On a narrow one the picture comes first and what belongs to it follows.
+ */
+const FIT = {
+  display: { xs: "flex", md: "grid" },
+  flexDirection: "column",
+  gap: { xs: 1.5, md: 1.5 },
+  columnGap: { md: 2.5 },
+  gridTemplateColumns: { md: "minmax(0,1fr) 340px" },
+  gridTemplateRows: { md: "auto minmax(0,1fr)" },
+  gridTemplateAreas: { md: '"head head" "player side"' },
+  height: { md: `calc(100dvh - ${BAR}px)` },
+  minHeight: { md: 600 },
+  maxWidth: 1440,
+  mx: "auto",
+  px: { xs: 0, sm: 3 },
+  py: { xs: 1.25, sm: 1.5 },
+} as const;
 
 /** Runs the player before the page comes alive; see `player/early`. */
 function usePlayerFirst() {

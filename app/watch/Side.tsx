@@ -8,11 +8,14 @@ export function Side({
   mine,
   live,
   threads,
+  ask,
   children,
 }: {
   mine: boolean;
   live: boolean;
   threads: number;
+  /** what is asked, or where it stands */
+  ask: ReactNode;
   children: { comments: ReactNode; people: ReactNode };
 }) {
   const [shown, setShown] = useState<"comments" | "people">("comments");
@@ -36,17 +39,18 @@ export function Side({
   return (
     <Box
       sx={{
+        gridArea: "side",
         px: { xs: 1.5, sm: 0 },
-        pb: 2,
+        pb: { xs: 2, md: 0 },
         display: "flex",
         flexDirection: "column",
+        gap: 1,
         minHeight: 0,
-        maxHeight: { md: "calc(100vh - 150px)" },
-        position: { md: "sticky" },
-        top: { md: 12 },
+        overflowY: { md: "auto" },
       }}
     >
-      <Box sx={{ display: "flex", alignItems: "center", borderBottom: "1px solid", borderColor: "mist", mb: 1.5 }}>
+      {ask}
+      <Box sx={{ display: "flex", alignItems: "center", borderBottom: "1px solid", borderColor: "mist", mb: 0.5 }}>
         {mine ? (
           <Box role="tablist" aria-label="Beside the recording">
             {tab("comments", commentsName)}
@@ -66,7 +70,7 @@ export function Side({
       <Box
         id="side"
         {...(mine && { role: "tabpanel", "aria-labelledby": `tab-${shown}` })}
-        sx={{ display: "flex", flexDirection: "column", minHeight: 0 }}
+        sx={{ display: "flex", flexDirection: "column", flex: 1, minHeight: { md: 220 } }}
       >
         {shown === "people" && children.people ? children.people : children.comments}
       </Box>

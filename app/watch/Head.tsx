@@ -1,0 +1,128 @@
+import ContentCopy from "@mui/icons-material/ContentCopy";
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Typography from "@mui/material/Typography";
+import type { ReactNode } from "react";
+import { useFetcher } from "react-router";
+import type { Audience } from "#core/access/access";
+import type { Ask } from "#core/answers/kinds";
+import { formatClock, isoDuration, spokenLength } from "#core/time/micros";
+import type { Playable } from "#server/playback/playback";
+import { AskEditor } from "../answers/AskEditor";
+import { EditableTitle } from "../components/EditableTitle";
+import { useCopy } from "../components/useCopy";
+import { When } from "../components/When";
+
+export const heading = (shown: string) => (
+  <Typography variant="h1" sx={{ overflowWrap: "anywhere", fontSize: { xs: "1.4rem", md: "1.6rem" }, lineHeight: 1.2 }}>
+    {shown}
+  </Typography>
+);
+
+/** Who made it, when, how long it is, and what is going on with it now. */
+export function Meta({
+  sender,
+  createdAt,
+  playable,
+  watching,
+}: {
+  sender: string;
+  createdAt: string;
+  playable: Playable | null;
+  watching: number | null;
+}) {
+  return (
+    <>
+      {sender}, <When at={createdAt} />
+      {playable && (
+        <>
+          ,{" "}
+          <time dateTime={isoDuration(playable.durationUs)} aria-label={spokenLength(playable.durationUs)}>
+            {formatClock(playable.durationUs)}
+          </time>
+        </>
+      )}
+      {watching !== null && (
+        <Box component="span" role="status" sx={{ color: "text.primary", fontWeight: 600, ml: 1.5 }}>
+          {watching === 0 ? "Nobody else has it open now" : `${watching} watching now`}
+        </Box>
+      )}
+      {playable && playable.state !== "complete" && (
+        <Box component="span" role="status" sx={{ color: "clay.main", fontWeight: 600, ml: 1.5 }}>
+          {GROWING[playable.state === "recording" && playable.paused ? "paused" : playable.state]}
+        </Box>
+      )}
+    </>
+  );
+}
+
+const GROWING = {
+  uploading: "The recording has ended; its last parts are still on their way.",
+  recording: "This is being recorded right now. It plays as it grows.",
+  paused: "This is being recorded right now, and is paused.",
+};
+
+interface OwnProps {
+  id: string;
+  title: string;
+  link: string;
+  audience: Audience;
+  ask: Ask;
+  /** who, when, how long */
+  children: ReactNode;
+}
+
+/** For the sender, in one row: the title, who can open the link, the link itself, and what is asked. */
+export function OwnHead({ id, title, link, audience, ask, children }: OwnProps) {
+  const sharing = useFetcher<{ error: string | null }>();
+  const asking = useFetcher<{ error: string | null }>();
+  const copy = useCopy();
+  const shown = sharing.formData ? sharing.formData.get("audience") : audience;
+  const to = { method: "post", action: `/recordings/${id}` } as const;
+  const share = (audience: Audience) => void sharing.submit({ do: "share", audience }, to);
+  const problem = sharing.data?.error ?? asking.data?.error;
+  return (
+    <Box sx={{ display: "flex", flexWrap: "wrap", columnGap: 2, rowGap: 0.5, alignItems: "center" }}>
+      <Box sx={{ flex: "1 1 320px", minWidth: 0 }}>
+        <EditableTitle id={id} title={title}>
+          {heading}
+        </EditableTitle>
+        <Typography variant="body2" color="text.secondary" component="div">
+          {children}
+          <Box component="span" role="status" sx={{ ml: 1.5 }}>
+            {shown === "owner" ? "Draft: only you" : "Anyone with the link"}
+          </Box>
+        </Typography>
+      </Box>
+      <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1, alignItems: "center" }}>
+        {shown === "owner" ? (
+          <Button
+            variant="contained"
+            onClick={() => {
+              share("anyone");
+              void copy(link, "Shared, and the link is copied");
+            }}
+          >
+            Share with anyone who has the link
+          </Button>
+        ) : (
+          <Button onClick={() => share("owner")}>Make it a draft again</Button>
+        )}
+        <Button variant="outlined" startIcon={<ContentCopy />} onClick={() => void copy(link)}>
+          Copy link
+        </Button>
+        <AskEditor
+          ask={ask}
+          busy={asking.state !== "idle"}
+          onSave={(next) => void asking.submit({ do: "ask", ask: JSON.stringify(next) }, to)}
+          onClose={(closed) => void asking.submit({ do: "close-ask", closed: String(closed) }, to)}
+        />
+      </Box>
+      {problem && (
+        <Typography role="alert" color="error" sx={{ flexBasis: "100%" }}>
+          {problem}
+        </Typography>
+      )}
+    </Box>
+  );
+}
