@@ -151,7 +151,8 @@ class Server {
 
   #ended(tries: number): void {
     if (this.#stopping) return;
-    if (tries === 0) this.tell(`PostgreSQL ended and is started again. It said: ${this.#log.slice(-3).join("").trim()}`);
+    if (tries === 0)
+      this.tell(`PostgreSQL ended and is started again. It said: ${this.#log.slice(-3).join("").trim()}`);
     this.#again = setTimeout(
       () => {
         this.#run().then(
