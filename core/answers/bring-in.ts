@@ -9,7 +9,7 @@ export interface StandingComment {
   at: number;
 }
 
-/** A comment of a file that is to be added, and the comment under which it stands: one that is there, or one of these. */
+/** A comment of a file that is to be added, and the comment it stands under: one that is there, or one of these. */
 export interface Added extends ReadComment {
   /** by the id of a standing comment, or of another one that is added */
   under: string | null;
