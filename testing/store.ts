@@ -1,5 +1,24 @@
 import type { KeptPart, KeptTake, PartName, PartStore } from "../capture/outbox/store";
 
+/** A take that has just begun. */
+export const keptTake = (takeId = "t1"): KeptTake => ({
+  takeId,
+  recordingId: "r1",
+  token: "k",
+  ingest: `/ingest/${takeId}`,
+  link: "",
+  title: "Ridge",
+  startedAt: 0,
+  expected: null,
+  layout: [],
+});
+
+/** `n` bytes, to be told from others by their number. */
+export const bytes = (n: number) => new Uint8Array(n).fill(n).buffer;
+
+/** The server's "taken". */
+export const ok = (body: object = {}) => new Response(JSON.stringify(body), { status: 200 });
+
 /** A store that lives as long as the test. */
 export class MemoryStore implements PartStore {
   /** the call that fails, as when the disk is full */

@@ -4,11 +4,11 @@ import Dialog from "@mui/material/Dialog";
 import DialogActions from "@mui/material/DialogActions";
 import DialogContent from "@mui/material/DialogContent";
 import DialogTitle from "@mui/material/DialogTitle";
-import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
-import { ASK_KINDS, askProblem, type Ask, type AskKind, type NewAsk } from "#core/answers/kinds";
+import { askProblem, type Ask, type AskKind, type NewAsk } from "#core/answers/kinds";
+import { SelectField } from "../components/SelectField";
 
 const ASK_NAMES: Record<AskKind, string> = {
   nothing: "Nothing",
@@ -36,19 +36,12 @@ export function AskFields({ ask, onChange }: { ask: AskDraft; onChange: (ask: As
   const shown = Math.min(5, Math.max(2, filled + 1));
   return (
     <Box sx={{ display: "grid", gap: 1.5 }}>
-      <TextField
-        select
-        size="small"
+      <SelectField
         label="What do you need back?"
         value={ask.kind}
-        onChange={(e) => change({ kind: e.target.value as AskKind })}
-      >
-        {ASK_KINDS.map((kind) => (
-          <MenuItem key={kind} value={kind}>
-            {ASK_NAMES[kind]}
-          </MenuItem>
-        ))}
-      </TextField>
+        names={ASK_NAMES}
+        onChoose={(kind) => change({ kind })}
+      />
       {ask.kind !== "nothing" && (
         <>
           <TextField

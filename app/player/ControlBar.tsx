@@ -12,7 +12,8 @@ import Select from "@mui/material/Select";
 import Slider from "@mui/material/Slider";
 import type { ReactNode } from "react";
 import { formatClock, SECOND, spokenLength, toSeconds } from "#core/time/micros";
-import { RATES, type Player, type PlayerState } from "./player";
+import { RATES, type Player } from "./player";
+import type { PlayerState } from "./player-state";
 
 interface Props {
   player: Player | null;

@@ -2,29 +2,9 @@ import { correct } from "#core/sync/correction";
 import { fromSeconds, toSeconds, type Micros } from "#core/time/micros";
 import type { Layer } from "./layer";
 import { openLayer, type OpenLayer } from "./open-layer";
+import { IDLE, type PlayerState } from "./player-state";
 
 export const RATES = [0.5, 0.75, 1, 1.25, 1.5, 1.75, 2, 2.5] as const;
-
-export interface PlayerState {
-  /** the viewer wants it to play */
-  playing: boolean;
-  /** it wants to play, and waits for pictures or sound */
-  waiting: boolean;
-  time: Micros;
-  /** what can be played so far */
-  duration: Micros;
-  buffered: Micros;
-  rate: number;
-  volume: number;
-  muted: boolean;
-  /** the take may still get longer */
-  growing: boolean;
-  ended: boolean;
-  started: boolean;
-  /** how often it was moved to another moment, so that skipping can be told from playing */
-  seeks: number;
-  problem: string | null;
-}
 
 export interface Source {
   media: HTMLMediaElement;
@@ -39,8 +19,7 @@ const LOST = 8;
 
 /**
  * Plays a lead layer and its followers as one. The lead's clock counts; followers are brought into step by small
- * changes of their
- * speed. When one layer has to wait, the others wait with it. Knows nothing of React.
+ * changes of their speed. When one layer has to wait, the others wait with it. Knows nothing of React.
  */
 export class Player {
   #lead: Layer;
@@ -49,21 +28,7 @@ export class Player {
   #listeners = new Set<() => void>();
   /** layers stand still until all have the moment that was sought */
   #aligning = true;
-  #state: PlayerState = {
-    playing: false,
-    waiting: false,
-    time: 0,
-    duration: 0,
-    buffered: 0,
-    rate: 1,
-    volume: 1,
-    muted: false,
-    growing: true,
-    ended: false,
-    started: false,
-    seeks: 0,
-    problem: null,
-  };
+  #state: PlayerState = { ...IDLE, growing: true };
 
   constructor(lead: Source, followers: Source[], start: Micros, open: OpenLayer = openLayer) {
     const events = { onChange: () => this.#look(), onFailed: (problem: string) => this.#set({ problem }) };

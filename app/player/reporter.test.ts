@@ -1,5 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import type { Player, PlayerState } from "./player";
+import type { Player } from "./player";
+import type { PlayerState } from "./player-state";
 import { SpanReporter } from "./reporter";
 
 const S = 1_000_000;

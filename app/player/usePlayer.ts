@@ -2,23 +2,8 @@ import { useEffect, useRef, useState, useSyncExternalStore } from "react";
 import type { Layer } from "#server/playback/playback";
 import { namesOf, openPlayer, takeEarly, type Opening } from "./early";
 import { keepPlace } from "./place";
-import type { Player, PlayerState } from "./player";
-
-const IDLE: PlayerState = {
-  playing: false,
-  waiting: false,
-  time: 0,
-  duration: 0,
-  buffered: 0,
-  rate: 1,
-  volume: 1,
-  muted: false,
-  growing: false,
-  ended: false,
-  started: false,
-  seeks: 0,
-  problem: null,
-};
+import type { Player } from "./player";
+import { IDLE, type PlayerState } from "./player-state";
 
 declare global {
   interface Window {

@@ -1,8 +1,7 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import MenuItem from "@mui/material/MenuItem";
-import TextField from "@mui/material/TextField";
 import type { Corner, Inset, InsetSize } from "#core/layout/layout";
+import { SelectField } from "../components/SelectField";
 
 const CORNER_NAMES: Record<Corner, string> = {
   "bottom-right": "Bottom right",
@@ -20,36 +19,22 @@ export function Arrange({ inset, onArrange }: { inset: Inset; onArrange: (change
       aria-label="Camera picture"
       sx={{ display: "flex", gap: 1, flexWrap: "wrap", alignItems: "center" }}
     >
-      <TextField
-        select
-        size="small"
+      <SelectField
         label="Corner"
         value={inset.corner}
-        onChange={(e) => onArrange({ corner: e.target.value as Corner })}
+        names={CORNER_NAMES}
+        onChoose={(corner) => onArrange({ corner })}
         disabled={!inset.shown}
-        sx={{ minWidth: 140 }}
-      >
-        {Object.entries(CORNER_NAMES).map(([value, name]) => (
-          <MenuItem key={value} value={value}>
-            {name}
-          </MenuItem>
-        ))}
-      </TextField>
-      <TextField
-        select
-        size="small"
+        minWidth={140}
+      />
+      <SelectField
         label="Size"
         value={inset.size}
-        onChange={(e) => onArrange({ size: e.target.value as InsetSize })}
+        names={SIZE_NAMES}
+        onChoose={(size) => onArrange({ size })}
         disabled={!inset.shown}
-        sx={{ minWidth: 110 }}
-      >
-        {Object.entries(SIZE_NAMES).map(([value, name]) => (
-          <MenuItem key={value} value={value}>
-            {name}
-          </MenuItem>
-        ))}
-      </TextField>
+        minWidth={110}
+      />
       <Button variant="outlined" aria-pressed={!inset.shown} onClick={() => onArrange({ shown: !inset.shown })}>
         {inset.shown ? "Hide my picture" : "Show my picture"}
       </Button>

@@ -2,15 +2,14 @@ import Alert from "@mui/material/Alert";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import FormControlLabel from "@mui/material/FormControlLabel";
-import MenuItem from "@mui/material/MenuItem";
 import Switch from "@mui/material/Switch";
-import TextField from "@mui/material/TextField";
 import ToggleButton from "@mui/material/ToggleButton";
 import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import Typography from "@mui/material/Typography";
 import type { LevelMeter } from "#capture/level-meter";
 import type { TakeSource } from "#core/media/tracks";
 import { AskFields, type AskDraft } from "../answers/AskEditor";
+import { SelectField } from "../components/SelectField";
 import { LevelBar } from "./LevelBar";
 import type { OpenDevice } from "./useDevices";
 
@@ -27,6 +26,11 @@ const SOURCES: { value: TakeSource; name: string }[] = [
   { value: "camera", name: "Camera" },
   { value: "voice", name: "Voice" },
 ];
+
+const AUDIENCE_NAMES: Record<Wishes["audience"], string> = {
+  owner: "Only me, until I share it",
+  anyone: "Anyone with the link, from the first second",
+};
 
 interface Props {
   wishes: Wishes;
@@ -93,16 +97,12 @@ export function Setup({ wishes, onWish, camera, microphone, meter, cameras, micr
         />
       )}
       {usesCamera && <Device name="Camera" device={camera} list={cameras} wanted />}
-      <TextField
-        select
-        size="small"
+      <SelectField
         label="Who can open the link"
         value={wishes.audience}
-        onChange={(e) => onWish({ audience: e.target.value as Wishes["audience"] })}
-      >
-        <MenuItem value="owner">Only me, until I share it</MenuItem>
-        <MenuItem value="anyone">Anyone with the link, from the first second</MenuItem>
-      </TextField>
+        names={AUDIENCE_NAMES}
+        onChoose={(audience) => onWish({ audience })}
+      />
       <AskFields ask={ask} onChange={onAsk} />
       <FormControlLabel
         control={<Switch checked={wishes.cues} onChange={(_, cues) => onWish({ cues })} />}
@@ -127,19 +127,12 @@ function Device({
   return (
     <Box sx={{ display: "grid", gap: 1 }}>
       {list.length > 0 && (
-        <TextField
-          select
-          size="small"
+        <SelectField
           label={name}
-          value={list.some((d) => d.deviceId === device.chosen) ? device.chosen : ""}
-          onChange={(e) => device.choose(e.target.value)}
-        >
-          {list.map((d, i) => (
-            <MenuItem key={d.deviceId} value={d.deviceId}>
-              {d.label || `${name} ${i + 1}`}
-            </MenuItem>
-          ))}
-        </TextField>
+          value={list.some((d) => d.deviceId === device.chosen) ? (device.chosen ?? "") : ""}
+          names={Object.fromEntries(list.map((d, i) => [d.deviceId, d.label || `${name} ${i + 1}`]))}
+          onChoose={device.choose}
+        />
       )}
       {device.problem && (
         <Alert

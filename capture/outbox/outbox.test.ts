@@ -1,21 +1,6 @@
 import { describe, expect, it, vi } from "vitest";
-import { MemoryStore } from "../../testing/store";
+import { bytes, keptTake, MemoryStore, ok } from "../../testing/store";
 import { Outbox } from "./outbox";
-import type { KeptTake } from "./store";
-
-const take = (takeId = "t1"): KeptTake => ({
-  takeId,
-  recordingId: "r1",
-  token: "k",
-  ingest: `/ingest/${takeId}`,
-  link: "",
-  title: "Ridge",
-  startedAt: 0,
-  expected: null,
-  layout: [],
-});
-const bytes = (n: number) => new Uint8Array(n).fill(n).buffer;
-const ok = (body: object = {}) => new Response(JSON.stringify(body), { status: 200 });
 
 /** Web Locks (W3C), as far as the outbox uses them: one holder for each name, shared by all tabs of a test. */
 class Locks {
@@ -63,7 +48,7 @@ describe("takes on their way", () => {
       }
       return url === "/ingest/t1" ? ok({ stored: { screen: [1, 2], microphone: [1] } }) : ok();
     });
-    await store.addTake(take());
+    await store.addTake(keptTake());
     for (const number of [3, 5])
       await store.put({ takeId: "t1", kind: "screen", number, digest: "x", bytes: bytes(9) });
     const outbox = tab();
@@ -79,11 +64,11 @@ describe("takes on their way", () => {
   it("leaves alone what another tab is sending: it neither offers it nor throws it away", async () => {
     const { store, tab, asked } = computer(() => new Promise<Response>(() => undefined));
     const first = tab();
-    await first.open(take());
+    await first.open(keptTake());
     const second = tab();
     await second.look();
     expect(second.snapshot().unfinished).toEqual([]);
-    await second.throwAway(take());
+    await second.throwAway(keptTake());
     expect(store.known.has("t1")).toBe(true);
     expect(asked).not.toContain("DELETE /ingest/t1");
   });
@@ -92,8 +77,8 @@ describe("takes on their way", () => {
     let online = false;
     const { store, tab, asked, locks } = computer(() => (online ? ok() : Promise.reject(new TypeError("no network"))));
     const outbox = tab();
-    await outbox.open(take());
-    await outbox.throwAway(take());
+    await outbox.open(keptTake());
+    await outbox.throwAway(keptTake());
     expect(outbox.snapshot().sending).toEqual([]);
     expect(store.known.get("t1")).toMatchObject({ discarded: true });
     // The tab dies: its locks are free, its take is there.
@@ -113,12 +98,12 @@ describe("takes on their way", () => {
     await settled();
     expect(outbox.snapshot().broken).toBe(true);
     store.failing = "addTake";
-    await expect(outbox.open(take())).rejects.toThrow(/does not let the page keep anything/);
+    await expect(outbox.open(keptTake())).rejects.toThrow(/does not let the page keep anything/);
     expect(locks.held.size).toBe(0);
     store.failing = null;
     await outbox.look();
     expect(outbox.snapshot().broken).toBe(false);
-    await outbox.open(take());
+    await outbox.open(keptTake());
     expect(outbox.snapshot().sending).toHaveLength(1);
   });
 
@@ -131,7 +116,7 @@ describe("takes on their way", () => {
       return event.preventDefault.mock.calls.length === 1;
     };
     expect(asks()).toBe(false);
-    const sender = await outbox.open(take());
+    const sender = await outbox.open(keptTake());
     await sender.add("screen", 0, bytes(4));
     expect(asks()).toBe(true);
   });
@@ -139,7 +124,7 @@ describe("takes on their way", () => {
   it("goes on at once when the network is back", async () => {
     let online = false;
     const { tab, listeners } = computer(() => (online ? ok() : Promise.reject(new TypeError("no network"))));
-    const sender = await tab().open(take());
+    const sender = await tab().open(keptTake());
     await sender.add("screen", 0, bytes(4));
     await vi.waitFor(() => expect(sender.state.hold).toBe("offline"));
     online = true;
@@ -154,7 +139,7 @@ describe("takes on their way", () => {
       return ok(url.endsWith("finish") ? { state: "complete" } : { stored: { screen: [1] } });
     });
     const outbox = tab();
-    const sender = await outbox.open(take());
+    const sender = await outbox.open(keptTake());
     for (const n of [0, 1]) await sender.add("screen", n, bytes(2));
     await outbox.salvage("t1");
     expect(expected).toEqual({ screen: 1 });

@@ -1,21 +1,7 @@
 import { describe, expect, it, vi } from "vitest";
 import { backOff, digestOf, Sender } from "./sender";
-import type { KeptTake } from "./store";
-import { MemoryStore } from "../../testing/store";
+import { bytes, keptTake, MemoryStore, ok } from "../../testing/store";
 
-const take = (): KeptTake => ({
-  takeId: "t1",
-  recordingId: "r1",
-  token: "k",
-  ingest: "/ingest/t1",
-  link: "",
-  title: "Ridge",
-  startedAt: 0,
-  expected: null,
-  layout: [],
-});
-const bytes = (n: number) => new Uint8Array(n).fill(n).buffer;
-const ok = (body: object = {}) => new Response(JSON.stringify(body), { status: 200 });
 const refuse = (status: number, error: string) =>
   new Response(JSON.stringify({ error, message: `said ${error}` }), { status });
 
@@ -32,7 +18,7 @@ function rig(answer: (url: string, init: RequestInit) => Response | Promise<Resp
   const store = new MemoryStore();
   const asked: string[] = [];
   const waits: { ms: number; end: () => void }[] = [];
-  const sender = new Sender(take(), store, {
+  const sender = new Sender(keptTake(), store, {
     fetch: async (url, init) => {
       asked.push(`${init.method} ${url.replace("/ingest/t1", "")}`);
       return answer(url, init);
@@ -146,7 +132,7 @@ describe("sending the parts of a take", () => {
   it("throws away here at once, and on the server as soon as it hears", async () => {
     let online = false;
     const { sender, store, asked, waits } = rig(() => (online ? ok() : Promise.reject(new TypeError("no network"))));
-    await store.addTake(take());
+    await store.addTake(keptTake());
     await sender.add("screen", 0, bytes(1));
     const { told } = await sender.discard();
     expect(asked).toContain("DELETE ");

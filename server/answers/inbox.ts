@@ -5,7 +5,7 @@ import { asksSomething } from "#core/answers/text";
 import type { Micros } from "#core/time/micros";
 import type { Database } from "../database/connection";
 import { ASK_JSON } from "./asks";
-import { readJsonCursor, timestampField, uuidField } from "../http/fields";
+import { readJsonCursor, timestampField, uuidField, writeJsonCursor } from "../http/fields";
 
 /**
  * What waits for a member: said by others on their recordings and in their threads, and what they are asked and have
@@ -151,7 +151,7 @@ export class Inbox {
     });
     return {
       waiting: show === "questions" ? waiting.filter((w) => w.kind === "question") : waiting,
-      next: last && writeCursor(last.position, last.subject),
+      next: last && writeJsonCursor(last.position, last.subject),
     };
   }
 
@@ -167,7 +167,6 @@ export class Inbox {
   }
 }
 
-const writeCursor = (at: string, subject: string) => Buffer.from(JSON.stringify([at, subject])).toString("base64url");
 const cursor = Joi.array().ordered(timestampField.required(), uuidField.required());
 
 function readCursor(text: string | null): [string, string] | null {

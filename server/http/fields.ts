@@ -17,6 +17,10 @@ export const timestampField = Joi.string().pattern(
   /^\d{4}-\d{2}-\d{2} \d{2}:\d{2}:\d{2}(?:\.\d{1,6})?[+-]\d{2}(?::\d{2})?$/,
 );
 
+/** What a list goes on after, for an address: the place of its last row, and its id. */
+export const writeJsonCursor = (place: string, id: string): string =>
+  Buffer.from(JSON.stringify([place, id])).toString("base64url");
+
 /** What a list goes on after, as it was written into an address. @throws {Problem} 400 for what was made up */
 export function readJsonCursor(text: string, schema: Joi.ArraySchema): unknown[] {
   try {

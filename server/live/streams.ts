@@ -134,7 +134,7 @@ export class Streams {
 
   async close(): Promise<void> {
     clearInterval(this.#renew);
-    const ids = [...this.#hubs.values()].flatMap((hub) => [...hub.streams].map((s) => s.id));
+    const ids = this.#pages().map((s) => s.id);
     this.#endEverything();
     await this.#presence.remove(ids);
   }
@@ -175,8 +175,11 @@ export class Streams {
   }
 
   #all(): { session: string | null; connection: Connection }[] {
-    const pages = [...this.#hubs.values()].flatMap((hub) => [...hub.streams]);
-    return [...pages, ...[...this.#news.values()].flatMap((all) => [...all])];
+    return [...this.#pages(), ...[...this.#news.values()].flatMap((all) => [...all])];
+  }
+
+  #pages(): Stream[] {
+    return [...this.#hubs.values()].flatMap((hub) => [...hub.streams]);
   }
 
   /** Tells every page of a recording what it was not told yet. One round at a time; news meanwhile makes one more. */
@@ -241,7 +244,7 @@ export class Streams {
 
   /** Says that this process's pages are still open, and keeps their connections from being closed as idle. */
   async #renewAll(): Promise<void> {
-    const ids = [...this.#hubs.values()].flatMap((hub) => [...hub.streams].map((s) => s.id));
+    const ids = this.#pages().map((s) => s.id);
     for (const { connection } of this.#all()) connection.write(COMMENT);
     for (const id of this.#hubs.keys()) this.#tellWatching(id);
     await this.#presence.renew(ids);

@@ -1,15 +1,14 @@
 import Joi from "joi";
 import type { Owed } from "#core/answers/owed";
-import type { Audience } from "#core/access/access";
+import { may, type Audience, type Deed } from "#core/access/access";
 import type { Micros } from "#core/time/micros";
 import type { AccessFacts } from "../access/facts";
 import type { SignedIn } from "../accounts/sessions";
 import type { Database } from "../database/connection";
-import { plainText, readJsonCursor, timestampField, uuidField } from "../http/fields";
+import { plainText, readJsonCursor, timestampField, uuidField, writeJsonCursor } from "../http/fields";
 import { Problem } from "../http/problem";
 import type { Storage } from "../storage/storage";
 import { ROW_COLUMNS, ROW_TABLES, toRow, type LibraryRow, type RawRow } from "./rows";
-import { may, type Deed } from "#core/access/access";
 
 export const SORTS = ["newest", "oldest", "title", "longest"] as const;
 export type Sort = (typeof SORTS)[number];
@@ -99,7 +98,7 @@ export class Library {
     const last = rows.length > PAGE ? rows[PAGE - 1] : undefined;
     return {
       rows: rows.slice(0, PAGE).map((r) => toRow(r, member)),
-      next: last ? writeCursor(last.position, last.id) : null,
+      next: last ? writeJsonCursor(last.position, last.id) : null,
     };
   }
 
@@ -195,8 +194,6 @@ function whereOf({ show, group }: Pick<LibraryQuery, "show" | "group">): string 
 
 /** A text to be found anywhere in a title, every character of it as it is. */
 const likeOf = (q: string) => (q === "" ? "" : `%${q.replace(/[\\%_]/g, "\\$&")}%`);
-
-const writeCursor = (position: string, id: string) => Buffer.from(JSON.stringify([position, id])).toString("base64url");
 
 /** What a page continues after: only what its order can be compared with. */
 const CURSOR: Record<Sort, Joi.StringSchema> = {
