@@ -102,8 +102,10 @@ export default function Library({ loaderData }: Route.ComponentProps) {
             <>
               No title contains “{query.q}”. <Link to={deleted ? "/library?show=deleted" : "/library"}>Show all</Link>
             </>
+          ) : deleted ? (
+            "Nothing was deleted."
           ) : (
-            "Nothing was deleted. "
+            "Nothing stands here any more."
           )}
         </Typography>
       )}
