@@ -14,6 +14,9 @@ type Handlers = { [N in Name]: (data: Jobs[N]) => Promise<void> };
 
 /** How often a database that is gone is asked for. */
 const KNOCK_MS = 500;
+/** How long a stop waits for work in hand, and then for what the work still had to write. */
+const STOP_MS = 8_000;
+const LAST_WORDS_MS = 2_000;
 const TRIES = { retryLimit: 4, retryDelay: 2, retryBackoff: true, expireInSeconds: 300 };
 
 /** The job queue in PostgreSQL. */
@@ -21,6 +24,8 @@ export class Queue {
   #pool: pg.Pool;
   #boss: PgBoss;
   #stopped = false;
+  /** handlers and statements under way */
+  #busy = 0;
 
   constructor(
     url: string,
@@ -39,11 +44,14 @@ export class Queue {
       await this.#boss.createQueue(name, { name, ...TRIES });
       await this.#boss.work<Jobs[typeof name]>(name, { pollingIntervalSeconds: 0.5, batchSize: 1 }, async ([job]) => {
         if (!job) return;
+        this.#busy++;
         try {
           await (handlers[name] as (data: unknown) => Promise<void>)(job.data);
         } catch (err) {
           this.log.error({ err, job: name, data: job.data }, "job failed");
           throw err;
+        } finally {
+          this.#busy--;
         }
       });
     }
@@ -51,11 +59,14 @@ export class Queue {
   }
 
   async send<N extends Name>(name: N, data: Jobs[N]): Promise<void> {
+    if (this.#stopped) throw new Error("The job queue has stopped; start it anew to send.");
     await this.#boss.send(name, data);
   }
 
   async stop(): Promise<void> {
-    await this.#boss.stop({ graceful: true, timeout: 8_000, wait: true });
+    await this.#boss.stop({ graceful: true, timeout: STOP_MS, wait: true });
+    // The library counts neither a job that it is just fetching nor an outcome that it is just writing.
+    for (const until = Date.now() + LAST_WORDS_MS; this.#busy > 0 && Date.now() < until;) await delay(20);
     this.#stopped = true;
     await this.#pool.end();
   }
@@ -65,13 +76,20 @@ export class Queue {
    * could not write unhandled, and the process would end with it. Done twice, it makes a job twice, which is safe.
    */
   async #ask(text: string, values: unknown[] = []): Promise<{ rows: unknown[] }> {
-    for (;;) {
-      try {
-        return await this.#pool.query(text, values);
-      } catch (error) {
-        if (!isConnectionLost(error) || this.#stopped) throw error;
-        await delay(KNOCK_MS);
+    this.#busy++;
+    try {
+      for (;;) {
+        // The job's time ran out with the stop and it is done again; nobody waits for this any more.
+        if (this.#stopped) return await new Promise<never>(() => undefined);
+        try {
+          return await this.#pool.query(text, values);
+        } catch (error) {
+          if (!isConnectionLost(error)) throw error;
+          await delay(KNOCK_MS);
+        }
       }
+    } finally {
+      this.#busy--;
     }
   }
 }
