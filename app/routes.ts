@@ -8,6 +8,8 @@ export default [
     route("record", "routes/record.tsx"),
     route("library", "routes/library.tsx"),
     route("answers", "routes/answers.tsx"),
+    route("workspace", "routes/workspace.tsx"),
+    route("join/:token", "routes/join.tsx"),
     route("figures", "routes/figures.tsx"),
     route("figures/counted", "routes/counted.tsx"),
     route("figures/:id", "routes/recording-figures.tsx"),

@@ -69,7 +69,15 @@ export const theme = createTheme({
   },
   components: {
     MuiButtonBase: { defaultProps: { disableRipple: true }, styleOverrides: { root: { fontFamily: "inherit" } } },
-    MuiButton: { defaultProps: { disableElevation: true }, styleOverrides: { root: { minHeight: 40 } } },
+    MuiButton: {
+      defaultProps: { disableElevation: true },
+      styleOverrides: {
+        root: { minHeight: 40 },
+        // Under the pointer by a line: a tint behind the words would take from their contrast.
+        text: { "&:hover": { backgroundColor: "transparent", boxShadow: "inset 0 -2px 0 currentColor" } },
+        outlined: { "&:hover": { backgroundColor: "transparent", boxShadow: "inset 0 0 0 1px currentColor" } },
+      },
+    },
     MuiPaper: { defaultProps: { elevation: 0, variant: "outlined" } },
     MuiMenu: {
       defaultProps: { transitionDuration: 0 },

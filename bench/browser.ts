@@ -8,6 +8,7 @@ const FLAGS = [
   "--disable-background-networking",
   "--disable-component-update",
   "--disable-sync",
+  "--js-flags=--expose-gc",
   "--autoplay-policy=no-user-gesture-required",
   "--use-fake-ui-for-media-stream",
   "--use-fake-device-for-media-stream",

@@ -14,7 +14,7 @@ export async function connect(databaseUrl: string): Promise<pg.Client> {
 /** So many recordings of one member, with takes, asks, invitations, answers and comments among them. */
 export async function seedRecordings(client: pg.Client, email: string, count: number): Promise<void> {
   const { rows } = await client.query<{ id: string; workspace_id: string }>(
-    "select id, workspace_id from members where email = $1",
+    "select p.id, m.workspace_id from people p join members m on m.person_id = p.id where p.email = $1",
     [email],
   );
   const { id: owner, workspace_id: workspace } = rows[0]!;

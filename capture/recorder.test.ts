@@ -3,7 +3,7 @@ import type { TrackKind } from "#core/media/tracks";
 import { gate } from "../testing/gate";
 import type { Sender } from "./outbox/sender";
 import type { KeptTake } from "./outbox/store";
-import { Recorder, type Choice, type EngineLike, type NewTake, type RecorderParts } from "./recorder";
+import { Recorder, type Choice, type EngineLike, type Health, type NewTake, type RecorderParts } from "./recorder";
 
 /** A track as the browser gives it, that can be ended as by its owner. */
 class Track extends EventTarget {
@@ -33,6 +33,7 @@ function rig() {
   const engine = { started: 0, stopped: 0, aborted: 0 };
   let part: (kind: TrackKind, number: number, bytes: ArrayBuffer, end: number) => void = () => undefined;
   let fail: (error: Error) => void = () => undefined;
+  let pace: (counts: Health["pace"]) => void = () => undefined;
   const thrownAway: string[] = [];
   const salvaged: string[] = [];
   const finished: object[] = [];
@@ -48,9 +49,10 @@ function rig() {
       await gates.screen.promise;
       return { screen: asTrack(screen), sound: null };
     },
-    makeEngine: (_sources, onPart, onFailed): EngineLike => {
+    makeEngine: (_sources, onPart, onFailed, onPace): EngineLike => {
       part = onPart;
       fail = onFailed;
+      pace = onPace!;
       return {
         ready: gates.sources.promise,
         start: () => (engine.started++, performance.timeOrigin + performance.now()),
@@ -100,6 +102,7 @@ function rig() {
     phase: () => recorder.snapshot().phase,
     part: (kind: TrackKind, number: number) => part(kind, number, new ArrayBuffer(1), number * 1_800_000),
     fail: (message: string) => fail(new Error(message)),
+    pace: (step: 1 | 2) => pace({ screen: { due: 9, given: 9, inHand: 0, read: 9, step } }),
     failAdds: () => (add = async () => Promise.reject(new Error("no room"))),
   };
 }
@@ -272,6 +275,17 @@ describe("a recorder", () => {
     await flush();
     expect(r.recorder.snapshot()).toMatchObject({ phase: "saved", problem: expect.stringContaining("no room") });
     expect(r.finished).toEqual([{ screen: 1 }]);
+  });
+
+  it("tells while only every second picture is recorded", async () => {
+    const r = await recording();
+    const told: boolean[] = [];
+    r.recorder.subscribe(() => told.push(r.recorder.snapshot().slowed));
+    for (const step of [1, 2, 2, 1] as const) r.pace(step);
+    expect(told).toEqual([true, false]);
+    r.pace(2);
+    await r.recorder.discard();
+    expect(r.recorder.snapshot().slowed).toBe(false);
   });
 
   it("throws a take away when asked", async () => {

@@ -30,6 +30,8 @@ export interface RecorderState {
   take: KeptTake | null;
   /** what was lost while recording went on */
   lost: Device[];
+  /** the computer does not keep up: every second picture is recorded for now */
+  slowed: boolean;
   /** why the last attempt did not become a recording */
   problem: string | null;
 }
@@ -91,6 +93,7 @@ export class Recorder {
     inset: DEFAULT_INSET,
     take: null,
     lost: [],
+    slowed: false,
     problem: null,
   };
   #listeners = new Set<() => void>();
@@ -250,7 +253,7 @@ export class Recorder {
         attempt.abort(error);
         if (this.#engine === engine) void this.stop();
       },
-      (pace) => (this.#pace = pace),
+      (pace) => this.#keepUp(pace),
     );
     this.#engine = engine;
     // The sources first: a recording is made on the server only when there is something to record.
@@ -264,6 +267,12 @@ export class Recorder {
     }
     this.#sender = sender;
     this.#set({ take });
+  }
+
+  #keepUp(pace: Health["pace"]): void {
+    this.#pace = pace;
+    const slowed = Object.values(pace).some(({ step }) => step > 1);
+    if (slowed !== this.#state.slowed) this.#set({ slowed });
   }
 
   #keep(kind: TrackKind, number: number, bytes: ArrayBuffer, end: Micros): void {
@@ -355,7 +364,7 @@ export class Recorder {
     this.#pace = {};
     this.#layout = [];
     this.#clock = new SourceClock();
-    this.#set({ shared: null, count: 0, inset: { ...this.#state.inset, shown: true } });
+    this.#set({ shared: null, count: 0, slowed: false, inset: { ...this.#state.inset, shown: true } });
   }
 
   #set(change: Partial<RecorderState>): void {

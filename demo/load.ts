@@ -7,7 +7,7 @@ import { splitTrack } from "../core/media/split";
 import type { TrackKind } from "../core/media/tracks";
 import { fromSeconds, SECOND, type Micros } from "../core/time/micros";
 import { hashPassword } from "../server/accounts/passwords";
-import type { SignedIn } from "../server/accounts/sessions";
+import { signedIn, type SignedIn } from "../server/accounts/sessions";
 import { SENDER_NUMBER } from "../server/answers/viewers";
 import { eraseRecording } from "../server/recordings/library";
 import type { DemoPerson, Runtime } from "../server/runtime";
@@ -82,19 +82,19 @@ class Loader {
   ) {}
 
   async people(): Promise<void> {
-    const { Workspace, Member } = this.runtime.db.models;
+    const { Workspace, Person, Member } = this.runtime.db.models;
     await Workspace.create({ id: WORKSPACE_ID, name: WORKSPACE });
     const passwordHash = await hashPassword(PASSWORD);
     for (const { key, name, email } of MEMBERS) {
-      const member = await Member.create({
-        id: randomUUID(),
-        workspaceId: WORKSPACE_ID,
-        name,
-        email,
-        passwordHash,
-        role: key === "orla" ? "owner" : "member",
+      // Whoever was here before the sample was put back may own something elsewhere.
+      const [{ id }] = await Person.findOrCreate({
+        where: { email },
+        defaults: { id: randomUUID(), name, email, passwordHash },
       });
-      this.#members.set(key, { id: member.id, workspaceId: WORKSPACE_ID, name, email, workspaceName: WORKSPACE });
+      const role = key === "orla" ? ("owner" as const) : ("member" as const);
+      await Member.create({ workspaceId: WORKSPACE_ID, personId: id, role });
+      const memberships = [{ workspaceId: WORKSPACE_ID, workspaceName: WORKSPACE, role }];
+      this.#members.set(key, signedIn({ id, name, email, memberships }, null));
     }
     for (const [key, name] of Object.entries(GUESTS)) this.#guests.set(key as GuestKey, await this.#guest(name));
   }
@@ -140,7 +140,7 @@ class Loader {
   async reading(): Promise<void> {
     await this.runtime.db.rows(
       `update inbox set read_at = now() where kind <> 'owed' and at < now() - interval '2 days'
-          and member_id = any($1::uuid[]) returning subject`,
+          and person_id = any($1::uuid[]) returning subject`,
       [[...this.#members.values()].map((m) => m.id)],
     );
   }
@@ -164,7 +164,7 @@ class Loader {
       const id = randomUUID();
       const member = this.#members.get(key);
       await db.rows(
-        "insert into invites (id, recording_id, name, email, member_id, key, created_at) values ($1, $2, $3, $4, $5, $6, $7) returning id",
+        "insert into invites (id, recording_id, name, email, person_id, key, created_at) values ($1, $2, $3, $4, $5, $6, $7) returning id",
         [
           id,
           recordingId,
@@ -195,7 +195,7 @@ class Loader {
       const viewer = { id: randomUUID(), number: who === script.by ? SENDER_NUMBER : number++ };
       const guest = member ? null : (this.#guests.get(who as PersonKey) ?? (await this.#guest(null)));
       await db.rows(
-        "insert into viewers (id, recording_id, number, member_id, guest_id, invite_id, named, first_opened_at, last_opened_at) values ($1, $2, $3, $4, $5, $6, $7, $8, $9) returning id",
+        "insert into viewers (id, recording_id, number, person_id, guest_id, invite_id, named, first_opened_at, last_opened_at) values ($1, $2, $3, $4, $5, $6, $7, $8, $9) returning id",
         [
           viewer.id,
           recordingId,

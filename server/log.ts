@@ -2,8 +2,8 @@ import { pino, type Logger } from "pino";
 
 /** What opens something for whoever has it: links, personal links, cookies, keys of addresses with a password. */
 const SECRETS = [
-  { find: /(\/w\/)[\w-]{16,}/g, as: "$1*" },
-  { find: /(#for=|[?&](?:key|token)=)[\w-]+/g, as: "$1*" },
+  { find: /((?:\/|%2F)(?:w|join)(?:\/|%2F))[\w-]{16,}/gi, as: "$1*" },
+  { find: /(#for=|[?&](?:key|token|join)=)[\w-]+/g, as: "$1*" },
   { find: /((?:clear_nod_\w+)=)[^;\s"]+/g, as: "$1*" },
   { find: /(postgres(?:ql)?:\/\/[^:/\s]+:)[^@\s]+@/g, as: "$1*@" },
 ];

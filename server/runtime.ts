@@ -6,7 +6,7 @@ import { Asks } from "./answers/asks";
 import { Comments } from "./answers/comments";
 import { Inbox } from "./answers/inbox";
 import { Invites } from "./answers/invites";
-import { AnswerLimits } from "./answers/limits";
+import { DeedLimits } from "./deed-limits";
 import { peopleOf, type People } from "./answers/people";
 import { Reactions } from "./answers/reactions";
 import { Sayings } from "./answers/sayings";
@@ -34,6 +34,7 @@ import type { Storage } from "./storage/storage";
 import { Figures } from "./viewing/figures";
 import { Folds } from "./viewing/folds";
 import { Spans } from "./viewing/spans";
+import { Workspaces } from "./workspaces/workspaces";
 
 /** Somebody of the sample, whom one may sign in as with one press. */
 export interface DemoPerson {
@@ -55,6 +56,7 @@ export interface Runtime {
   /** where a request comes from, for limits */
   addressOf: AddressOf;
   accounts: Accounts;
+  workspaces: Workspaces;
   takes: Takes;
   ingest: Ingest;
   playback: Playback;
@@ -65,7 +67,7 @@ export interface Runtime {
   asks: Asks;
   invites: Invites;
   sayings: Sayings;
-  limits: AnswerLimits;
+  limits: DeedLimits;
   inbox: Inbox;
   events: Events;
   streams: Streams;
@@ -100,7 +102,9 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
   const comments = new Comments(db, events);
   const reactions = new Reactions(db, events);
   const asks = new Asks(db, events);
-  const limits = new AnswerLimits();
+  const limits = new DeedLimits();
+  const sessions = new Sessions(db, settings.sessionSecret, channel);
+  const workspaces = new Workspaces(db, sessions);
   await queue.start({
     "make-poster": ({ takeId }) => makePoster(db, storage, takeId),
     "clear-deleted": () => clearDeleted(db, storage),
@@ -122,8 +126,9 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
     limits,
     computers: new Computers(settings.sessionSecret),
     addressOf: addressReader(settings.trustProxy),
-    sessions: new Sessions(db, settings.sessionSecret, channel),
-    accounts: new Accounts(db, await SignInLimits.open(db)),
+    sessions,
+    workspaces,
+    accounts: new Accounts(db, await SignInLimits.open(db), workspaces),
     ingest: new Ingest(db, storage, takes, makePosterLater),
     playback: new Playback(db, storage),
     library: new Library(db, access, storage),

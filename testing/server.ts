@@ -56,11 +56,14 @@ export async function newMember(runtime: Runtime, name = "Orla Fenn"): Promise<S
   return (await runtime.sessions.member(await runtime.sessions.start(id)))!;
 }
 
-/** Another member of somebody's workspace. Inviting comes later; the rows are what it will make. */
-export async function colleagueOf(runtime: Runtime, member: SignedIn): Promise<SignedIn> {
-  const other = await newMember(runtime, "Bram Lark");
-  await runtime.db.models.Member.update({ workspaceId: member.workspaceId }, { where: { id: other.id } });
-  return { ...other, workspaceId: member.workspaceId, workspaceName: member.workspaceName };
+/** Another member of somebody's workspace, who came by a link. */
+export async function colleagueOf(runtime: Runtime, member: SignedIn, name = "Bram Lark"): Promise<SignedIn> {
+  await runtime.workspaces.makeLink(member, { role: "member", days: 1 });
+  const [link] = await runtime.workspaces.links(member);
+  const email = `${randomBytes(5).toString("hex")}@glasshouse.test`;
+  const account = { name, email, password: "ridge-vent-and-putty" };
+  const id = await runtime.accounts.signUpToJoin(account, link!.token, "198.51.100.7");
+  return (await runtime.sessions.member(await runtime.sessions.start(id)))!;
 }
 
 export const sha256 = (bytes: Uint8Array) => createHash("sha256").update(bytes).digest();

@@ -40,7 +40,7 @@ export class MemoryStore implements PartStore {
   };
   put = async (part: KeptPart) => {
     this.#mayFail("put");
-    this.kept.set(this.#name(part), part);
+    this.kept.set(this.#name(part), structuredClone(part));
   };
   get = async (name: Pick<KeptPart, "takeId" | "kind" | "number">) => {
     this.#mayFail("get");

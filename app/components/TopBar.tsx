@@ -9,11 +9,11 @@ import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import { Form, Link, NavLink, useSearchParams, useSubmit } from "react-router";
 import { Mark, Portrait } from "./Arch";
+import { WorkspaceMenu, type WorkspaceChoice } from "./WorkspaceMenu";
 
-export interface Person {
+export interface Person extends WorkspaceChoice {
   name: string;
   email: string;
-  workspaceName: string;
 }
 
 const PLACES = [
@@ -118,7 +118,10 @@ export function TopBar({ person, unread = 0 }: { person: Person | null; unread?:
           </Box>
         </>
       )}
-      <Box sx={{ ml: "auto" }}>{person ? <PersonMenu person={person} /> : <Guest />}</Box>
+      <Box sx={{ ml: "auto", display: "flex", alignItems: "center", gap: { xs: 0, sm: 1.5 }, minWidth: 0 }}>
+        {person && <WorkspaceMenu {...person} />}
+        {person ? <PersonMenu person={person} /> : <Guest />}
+      </Box>
     </Box>
   );
 }
@@ -143,14 +146,11 @@ function PersonMenu({ person }: { person: Person }) {
         onClick={(e) => setAnchor(e.currentTarget)}
         sx={{ gap: 1, color: "inherit", p: 0.5 }}
       >
-        <Typography component="span" sx={{ display: { xs: "none", lg: "inline" } }}>
-          {person.name}
-        </Typography>
         <Portrait name={person.name} />
       </ButtonBase>
       <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
         <Box component="li" sx={{ px: 2, pb: 1, borderBottom: "1px solid", borderColor: "mist", mb: 1 }}>
-          <Typography sx={{ fontWeight: 600 }}>{person.workspaceName}</Typography>
+          <Typography sx={{ fontWeight: 600 }}>{person.name}</Typography>
           <Typography variant="body2" color="text.secondary">
             {person.email}
           </Typography>

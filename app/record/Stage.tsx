@@ -7,8 +7,8 @@ import { InsetArch } from "../components/InsetArch";
 import { TrackVideo } from "../components/TrackVideo";
 
 const FRAME = { width: 16, height: 9 };
-/** Enough to see that it moves. */
-const PREVIEW_RATE = 5;
+/** Frames a second. A screen: enough to see that it moves. A face: enough to look at oneself. */
+const PREVIEW_RATE = { screen: 5, camera: 15 };
 
 /** What the viewers will see, in small: the screen as a pane, the camera picture in its arch. */
 export function Stage({
@@ -42,7 +42,7 @@ export function Stage({
     >
       {onScreen && screen && (
         <Box sx={{ position: "absolute", inset: 0 }}>
-          <TrackVideo track={screen} label="Screen preview" fit="contain" rate={PREVIEW_RATE} />
+          <TrackVideo track={screen} label="Screen preview" fit="contain" rate={PREVIEW_RATE.screen} />
         </Box>
       )}
       {onScreen && !screen && (
@@ -52,7 +52,8 @@ export function Stage({
           <span>Your screen</span>
         </Typography>
       )}
-      {source === "camera" && (camera ? <TrackVideo track={camera} label="Camera preview" mirrored /> : null)}
+      {source === "camera" &&
+        (camera ? <TrackVideo track={camera} label="Camera preview" mirrored rate={PREVIEW_RATE.camera} /> : null)}
       {source === "voice" && (
         <Box sx={{ position: "absolute", inset: 0, display: "grid", placeItems: "center" }}>
           <Mic aria-label="Voice only" sx={{ fontSize: 64, color: "text.secondary" }} />
@@ -60,7 +61,7 @@ export function Stage({
       )}
       {source === "screen-camera" && (
         <InsetArch frame={FRAME} inset={inset} onDrop={onDrop}>
-          {camera && <TrackVideo track={camera} label="Camera preview" mirrored />}
+          {camera && <TrackVideo track={camera} label="Camera preview" mirrored rate={PREVIEW_RATE.camera} />}
         </InsetArch>
       )}
     </Box>

@@ -22,7 +22,7 @@ export const meta: Route.MetaFunction = () => [{ title: "Figures · Clear Nod" }
 
 export async function loader({ context, request }: Route.LoaderArgs) {
   const member = requireMember(context, request);
-  return { rows: await context.runtime.figures.all(member.id) };
+  return { rows: await context.runtime.figures.all(member) };
 }
 
 /** Rows that are drawn at once; all of them are sorted. */

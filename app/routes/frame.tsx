@@ -10,7 +10,12 @@ import type { Route } from "./+types/frame";
 export async function loader({ context }: Route.LoaderArgs) {
   const member = context.member;
   return {
-    person: member && { name: member.name, email: member.email, workspaceName: member.workspaceName },
+    person: member && {
+      name: member.name,
+      email: member.email,
+      workspaceId: member.workspaceId,
+      workspaces: member.memberships.map((m) => ({ id: m.workspaceId, name: m.workspaceName })),
+    },
     unread: member ? await context.runtime.inbox.unread(member.id) : 0,
   };
 }

@@ -16,9 +16,10 @@ import {
   useSearchParams,
   useSubmit,
 } from "react-router";
+import { KEPT_DAYS } from "#core/access/access";
 import type { Owed } from "#core/answers/owed";
 import type { SignedIn } from "#server/accounts/sessions";
-import { KEPT_DAYS, libraryQuery, type LibraryGroup, type LibraryQuery } from "#server/recordings/library";
+import { libraryQuery, type LibraryGroup, type LibraryQuery } from "#server/recordings/library";
 import type { LibraryRow } from "#server/recordings/rows";
 import { LedgerRow, type RowDeed } from "../components/LedgerRow";
 import { Notice } from "../components/Notice";

@@ -106,6 +106,11 @@ function RecordPage({ recorder, state }: { recorder: Recorder; state: RecorderSt
           {HUSH[hush]}
         </Alert>
       )}
+      {phase === "recording" && state.slowed && (
+        <Alert severity="info">
+          This computer is busy: the picture is recorded at half its speed until there is room. The sound is whole.
+        </Alert>
+      )}
       {state.lost.map((device) => (
         <Alert key={device} severity="warning">
           The {device} was lost. Recording goes on without it.

@@ -22,8 +22,8 @@ export async function action({ context, request }: Route.ActionArgs) {
   const to = ownPath(new URL(request.url).searchParams.get("to"));
   const signIn = async (given: { email: string; password: string }) => {
     const computer = computers.knownFor(context.computerCookie, given.email);
-    const memberId = await accounts.signIn(given, { address: context.address, computer });
-    return enter(context, memberId, given.email, to);
+    const personId = await accounts.signIn(given, { address: context.address, computer });
+    return enter(context, personId, given.email, to);
   };
   let email = "";
   try {

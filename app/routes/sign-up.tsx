@@ -1,46 +1,59 @@
 import { Link, redirect } from "react-router";
-import { signUpForm, type SignUp } from "#server/accounts/accounts";
+import { signUpForm, signUpToJoinForm, type NewAccount, type SignUp } from "#server/accounts/accounts";
 import { FormPage } from "../components/FormPage";
 import { readFields } from "../services/fields.server";
-import { ownPath, readForm, refusal } from "../services/guard.server";
+import { orNotFound, ownPath, readForm, refusal } from "../services/guard.server";
 import { enter } from "../services/session.server";
 import type { Route } from "./+types/sign-up";
 
-export const meta: Route.MetaFunction = () => [{ title: "Start a workspace · Clear Nod" }];
+export const meta: Route.MetaFunction = ({ loaderData }) => [
+  { title: `${titleOf(loaderData?.joins ?? null)} · Clear Nod` },
+];
 
-export function loader({ context }: Route.LoaderArgs) {
-  if (context.member) throw redirect("/library");
-  return null;
+const joinOf = (request: Request) => new URL(request.url).searchParams.get("join");
+const titleOf = (joins: string | null) => (joins ? `Join ${joins}` : "Start a workspace");
+
+export async function loader({ context, request }: Route.LoaderArgs) {
+  const join = joinOf(request);
+  if (context.member) throw redirect(join ? `/join/${encodeURIComponent(join)}` : "/library");
+  const link = join === null ? null : await orNotFound(context.runtime.workspaces.linkOf(join));
+  return { joins: link?.workspaceName ?? null };
 }
 
 export async function action({ context, request }: Route.ActionArgs) {
+  const { accounts } = context.runtime;
   const to = ownPath(new URL(request.url).searchParams.get("to"));
+  const join = joinOf(request);
   let fields: Record<string, string> = {};
   try {
     fields = await readFields(request);
-    const form = readForm<SignUp>(fields, signUpForm);
+    const form = readForm<NewAccount>(fields, join ? signUpToJoinForm : signUpForm);
     if ("failure" in form) return form.failure;
-    const memberId = await context.runtime.accounts.signUp(form.value, context.address);
-    return await enter(context, memberId, form.value.email, to);
+    const personId = join
+      ? await accounts.signUpToJoin(form.value, join, context.address)
+      : await accounts.signUp(form.value as SignUp, context.address);
+    return await enter(context, personId, form.value.email, to);
   } catch (problem) {
     return refusal(problem, fields);
   }
 }
 
-export default function SignUpPage({ actionData }: Route.ComponentProps) {
+const WORKSPACE_FIELD = {
+  name: "workspace",
+  label: "Workspace",
+  autoComplete: "organization",
+  helperText: "The name of your practice, team or class.",
+};
+
+export default function SignUpPage({ actionData, loaderData: { joins } }: Route.ComponentProps) {
   return (
     <FormPage
-      title="Start a workspace"
-      button="Start"
+      title={titleOf(joins)}
+      button={joins ? "Join" : "Start"}
       failure={actionData}
       fields={[
         { name: "name", label: "Your name", autoComplete: "name", autoFocus: true },
-        {
-          name: "workspace",
-          label: "Workspace",
-          autoComplete: "organization",
-          helperText: "The name of your practice, team or class.",
-        },
+        ...(joins ? [] : [WORKSPACE_FIELD]),
         { name: "email", label: "E-mail address", type: "email", autoComplete: "username" },
         {
           name: "password",

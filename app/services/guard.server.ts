@@ -16,7 +16,7 @@ export function requireMember(context: AppLoadContext, request: Request): Signed
 /** A recording of the member's own, of which they may see the figures. @throws {Problem} 404 */
 export async function ownFigures({ runtime }: AppLoadContext, member: SignedIn, id: string): Promise<KnownRecording> {
   const recording = isUuid(id) ? await runtime.access.byId(id) : null;
-  if (!recording || !may(member, "figures", recording))
+  if (!recording || !may(member, "figures", recording, Date.now()))
     throw new Problem(404, "not-found", "This recording is not there any more, or not yours.");
   return recording;
 }

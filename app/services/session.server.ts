@@ -17,9 +17,9 @@ function cookie(context: AppLoadContext, name: string, value: string, seconds: n
 /**
  * Starts a session for a member and goes on. A session that was there ends: a new sign-in never inherits an old one.
  */
-export async function enter(context: AppLoadContext, memberId: string, email: string, to: string) {
+export async function enter(context: AppLoadContext, personId: string, email: string, to: string) {
   if (context.sessionToken) await context.runtime.sessions.end(context.sessionToken);
-  const token = await context.runtime.sessions.start(memberId);
+  const token = await context.runtime.sessions.start(personId);
   const computer = context.runtime.computers.remember(context.computerCookie, email);
   const headers = new Headers();
   headers.append("set-cookie", cookie(context, SESSION_COOKIE, token, SESSION_SECONDS));

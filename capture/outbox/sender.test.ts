@@ -59,6 +59,29 @@ describe("sending the parts of a take", () => {
     expect(seen).toEqual([["sha-256=:mfXrZGh8x7d5S4vpCzdFkrhbAaJoioidLKb9c3aKblI=:", 1]]);
   });
 
+  it("sends the newest from memory, gives that memory back, and reads from the disk what has to wait", async () => {
+    let online = true;
+    const { sender, store } = rig(() => (online ? ok() : Promise.reject(new TypeError("no network"))));
+    const get = vi.spyOn(store, "get");
+    // Browsers have it; this Node does not yet.
+    const transfer = vi.fn();
+    const sent = Object.assign(bytes(7), { transfer });
+    await sender.add("screen", 0, sent);
+    await vi.waitFor(() => expect(sender.state.parts).toBe(0));
+    expect(get).not.toHaveBeenCalled();
+    expect(transfer.mock.calls).toEqual([[0]]);
+
+    online = false;
+    for (let n = 1; n <= 20; n++) await sender.add("screen", n, bytes(n));
+    await vi.waitFor(() => expect(sender.state.hold).toBe("offline"));
+    online = true;
+    sender.wake();
+    await vi.waitFor(() => expect(sender.state.parts).toBe(0));
+    // Eight were held; of them the one that failed, and all the others, were read.
+    expect(get.mock.calls.length).toBeGreaterThanOrEqual(12);
+    expect(store.kept.size).toBe(0);
+  });
+
   it("keeps everything off line, says so, and goes on by itself, waiting longer each time", async () => {
     let online = false;
     const { sender, store, waits } = rig(() => (online ? ok() : Promise.reject(new TypeError("no network"))));

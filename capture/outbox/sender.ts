@@ -25,6 +25,8 @@ export interface SenderOptions {
 }
 
 const AT_ONCE = 3;
+/** Parts that are held in memory though they are on the disk: those that are about to be sent. */
+const HELD_MOST = 8;
 /** 1, 2, 4, 8, 15, 15 … seconds */
 export const backOff = (failures: number) => Math.min(15_000, 1000 * 2 ** Math.max(0, failures - 1));
 
@@ -34,8 +36,8 @@ export const backOff = (failures: number) => Math.min(15_000, 1000 * 2 ** Math.m
  */
 export class Sender {
   #queue: PartName[] = [];
-  /** parts that this computer had no room for: sent from here, as long as the tab lives */
-  #unkept = new Map<string, KeptPart>();
+  /** Parts that are sent from memory: the newest, and those that this computer had no room for. */
+  #held = new Map<string, { part: KeptPart; kept: boolean }>();
   #flying = 0;
   #initFlying = false;
   #failures = 0;
@@ -66,12 +68,12 @@ export class Sender {
   async add(kind: TrackKind, number: number, bytes: ArrayBuffer): Promise<void> {
     const { takeId } = this.take;
     const part: KeptPart = { takeId, kind, number, digest: await digestOf(bytes), bytes };
+    let kept = false;
     try {
       await this.store.put(part);
-    } catch (error) {
-      this.#unkept.set(nameOf(part), part);
-      throw error;
+      kept = true;
     } finally {
+      if (!kept || this.#held.size < HELD_MOST) this.#held.set(nameOf(part), { part, kept });
       this.#enqueue({ takeId, kind, number, size: bytes.byteLength });
       this.#pump();
     }
@@ -101,7 +103,7 @@ export class Sender {
   async discard(): Promise<{ told: Promise<void> }> {
     this.#stopped = true;
     this.#queue = [];
-    this.#unkept.clear();
+    this.#held.clear();
     this.#set({ parts: 0, bytes: 0, hold: null, message: null });
     this.take.discarded = true;
     await this.store.removeTake(this.take.takeId).catch(() => undefined);
@@ -137,17 +139,23 @@ export class Sender {
   }
 
   async #send(part: PartName): Promise<void> {
-    let kept: KeptPart | undefined;
+    const held = this.#held.get(nameOf(part));
+    let bytesToo: KeptPart | undefined;
     try {
-      kept = this.#unkept.get(nameOf(part)) ?? (await this.store.get(part));
+      bytesToo = held?.part ?? (await this.store.get(part));
     } catch {
       this.#set({ hold: "storage", message: null });
       return this.#later(part);
     }
     if (this.#stopped) return;
     // Not here any more: another tab has sent it.
-    if (kept && !(await this.#put(kept))) return this.#later(part);
-    this.#unkept.delete(nameOf(part));
+    if (bytesToo && !(await this.#put(bytesToo))) {
+      // Tried again from the disk: it may take long, and there may be many.
+      if (held?.kept) this.#held.delete(nameOf(part));
+      return this.#later(part);
+    }
+    this.#held.delete(nameOf(part));
+    if (bytesToo) free(bytesToo.bytes);
     // What stays behind by a storage error is known to the server already; sending it again does no harm.
     await this.store.remove(part).catch(() => undefined);
     if (this.#stopped) return;
@@ -257,6 +265,15 @@ export class Sender {
     this.state = { ...this.state, ...change };
     this.options.onChange();
   }
+}
+
+/**
+ * Gives a buffer's memory back now. Half a megabyte every second would else wait for the garbage collector, which sees
+ * only a small object.
+ */
+function free(bytes: ArrayBuffer): void {
+  // ECMAScript 2024; where it is missing, the collector comes in the end.
+  (bytes as Partial<Pick<ArrayBuffer, "transfer">>).transfer?.(0);
 }
 
 const nameOf = ({ kind, number }: Pick<PartName, "kind" | "number">) => `${kind} ${number}`;

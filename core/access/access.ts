@@ -2,15 +2,29 @@
 export const AUDIENCES = ["owner", "anyone"] as const;
 export type Audience = (typeof AUDIENCES)[number];
 
-/** A member who is signed in, or null for a guest. */
-export type Person = { id: string; workspaceId: string } | null;
+/** What a member is in a workspace. */
+export const MEMBER_ROLES = ["owner", "member"] as const;
+export type MemberRole = (typeof MEMBER_ROLES)[number];
+
+export interface Membership {
+  workspaceId: string;
+  role: MemberRole;
+}
+
+/** Who asks: a person who is signed in, with the workspaces they belong to, or null for a guest. */
+export type Subject = { id: string; memberships: readonly Membership[] } | null;
+
+/** Days that a deleted recording can still be brought back. */
+export const KEPT_DAYS = 30;
+const DAY_MS = 24 * 3600 * 1000;
 
 /** What has to be known of a recording to decide. */
 export interface RecordingFacts {
   ownerId: string;
   workspaceId: string;
   audience: Audience;
-  deleted: boolean;
+  /** when it was deleted, in ms since 1970; null while it is there */
+  deletedAt: number | null;
 }
 
 export type Deed =
@@ -29,13 +43,16 @@ export type Deed =
   /** send segments, layout and the end of a take */
   | "feed";
 
-type Role = "owner" | "colleague" | "stranger";
+/** What somebody is to a recording. */
+export type Role = "owner" | "colleague" | "stranger";
+/** Where a recording stands. One that was deleted longer ago than it is kept is in no state: nobody may do anything. */
+export type State = "draft" | "shared" | "deleted";
 
 /**
  * The one table. `draft` and `shared` are recordings that are not deleted; a recording that is deleted can only be
- * listed (among the deleted) and restored by its owner.
+ * listed (among the deleted) and restored by its owner. `access-sql` says the same in SQL.
  */
-const TABLE: Record<Deed, Record<"draft" | "shared" | "deleted", readonly Role[]>> = {
+export const TABLE: Record<Deed, Record<State, readonly Role[]>> = {
   watch: { draft: ["owner"], shared: ["owner", "colleague", "stranger"], deleted: [] },
   answer: { draft: ["owner"], shared: ["owner", "colleague", "stranger"], deleted: [] },
   figures: { draft: ["owner"], shared: ["owner"], deleted: [] },
@@ -45,10 +62,28 @@ const TABLE: Record<Deed, Record<"draft" | "shared" | "deleted", readonly Role[]
   feed: { draft: ["owner"], shared: ["owner"], deleted: [] },
 };
 
-/** May this person do this with this recording? The only place where that is decided. */
-export function may(person: Person, deed: Deed, recording: RecordingFacts): boolean {
-  const state = recording.deleted ? "deleted" : recording.audience === "anyone" ? "shared" : "draft";
-  return TABLE[deed][state].includes(roleOf(person, recording));
+/** May this person do this with this recording, now (ms since 1970)? The only place where that is decided. */
+export function may(subject: Subject, deed: Deed, recording: RecordingFacts, now: number): boolean {
+  const state = stateOf(recording, now);
+  return state !== null && TABLE[deed][state].includes(roleOf(subject, recording));
+}
+
+/** What can be done with a workspace itself. */
+export type WorkspaceDeed =
+  /** make recordings in it, see who belongs to it */
+  | "use"
+  /** let people in, change what they are, remove them */
+  | "manage";
+
+const WORKSPACE_TABLE: Record<WorkspaceDeed, readonly MemberRole[]> = {
+  use: ["owner", "member"],
+  manage: ["owner"],
+};
+
+/** May this person do this with this workspace? */
+export function mayInWorkspace(subject: Subject, deed: WorkspaceDeed, workspaceId: string): boolean {
+  const membership = subject?.memberships.find((m) => m.workspaceId === workspaceId);
+  return membership !== undefined && WORKSPACE_TABLE[deed].includes(membership.role);
 }
 
 /** What has to be known of a comment to decide. */
@@ -68,7 +103,12 @@ export function mayOnComment(
   return viewer.id === comment.authorId || (deed === "settle" && viewer.isSender);
 }
 
-function roleOf(person: Person, recording: RecordingFacts): Role {
-  if (person?.id === recording.ownerId) return "owner";
-  return person?.workspaceId === recording.workspaceId ? "colleague" : "stranger";
+function stateOf({ audience, deletedAt }: RecordingFacts, now: number): State | null {
+  if (deletedAt === null) return audience === "owner" ? "draft" : "shared";
+  return now - deletedAt < KEPT_DAYS * DAY_MS ? "deleted" : null;
+}
+
+function roleOf(subject: Subject, recording: RecordingFacts): Role {
+  if (subject?.id === recording.ownerId) return "owner";
+  return subject?.memberships.some((m) => m.workspaceId === recording.workspaceId) ? "colleague" : "stranger";
 }

@@ -1,5 +1,5 @@
 import { LRUCache } from "lru-cache";
-import { may, type Audience, type Deed, type Person, type RecordingFacts } from "#core/access/access";
+import { may, type Audience, type Deed, type RecordingFacts, type Subject } from "#core/access/access";
 import type { Database } from "../database/connection";
 import { Problem } from "../http/problem";
 import type { Channel } from "../live/channel";
@@ -26,7 +26,11 @@ export class AccessFacts {
     private readonly db: Database,
     private readonly channel: Channel,
   ) {
-    channel.on("notice", ({ topic, id }) => topic === "recording" && this.#forget(id));
+    channel.on("notice", ({ topic, id }) => {
+      if (topic === "recording") this.#forget(id);
+      // Whoever left a workspace may have left recordings to somebody else.
+      if (topic === "person") this.#forgetAll();
+    });
     channel.on("resumed", () => this.#forgetAll());
   }
 
@@ -34,9 +38,9 @@ export class AccessFacts {
    * The recording behind a link, if this person may do this with it.
    * @throws {Problem} 404 — the same whether it is hidden or absent
    */
-  async require(person: Person, deed: Deed, token: string): Promise<KnownRecording> {
+  async require(subject: Subject, deed: Deed, token: string): Promise<KnownRecording> {
     const facts = await this.byToken(token);
-    if (!facts || !may(person, deed, facts))
+    if (!facts || !may(subject, deed, facts, Date.now()))
       throw new Problem(404, "not-found", "There is nothing here that you can open.");
     return facts;
   }
@@ -69,7 +73,7 @@ export class AccessFacts {
     if (cached) return cached.facts;
     const generation = this.#generation;
     const [facts = null] = await this.db.rows<KnownRecording & { audience: Audience }>(
-      `select r.id, r.token, r.owner_id as "ownerId", r.workspace_id as "workspaceId", r.audience, r.deleted_at is not null as deleted
+      `select r.id, r.token, r.owner_id as "ownerId", r.workspace_id as "workspaceId", r.audience, (extract(epoch from r.deleted_at) * 1000)::float8 as "deletedAt"
          from recordings r where ${where}`,
       [value],
     );

@@ -32,10 +32,10 @@ describe("accounts", () => {
   });
 
   it("keep no password and no cookie that could be used", async () => {
-    const [member] = await runtime.db.rows<{ hash: string }>("select password_hash as hash from members limit 1");
+    const [member] = await runtime.db.rows<{ hash: string }>("select password_hash as hash from people limit 1");
     // OWASP (from memory): Argon2id with 19 MiB, 2 passes, 1 lane, or stronger.
     expect(member!.hash).toMatch(/^\$argon2id\$v=19\$m=19456,t=2,p=1\$/);
-    const token = await runtime.sessions.start((await runtime.db.models.Member.findOne())!.id);
+    const token = await runtime.sessions.start((await runtime.db.models.Person.findOne())!.id);
     const rows = await runtime.db.rows<{ id: Buffer }>("select id from sessions");
     expect(rows.some((r) => r.id.toString("base64url") === token || r.id.toString("utf8") === token)).toBe(false);
   });

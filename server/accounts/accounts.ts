@@ -1,9 +1,10 @@
 import { randomUUID } from "node:crypto";
 import Joi from "joi";
-import { UniqueConstraintError } from "sequelize";
+import { UniqueConstraintError, type Transaction } from "sequelize";
 import type { Database } from "../database/connection";
 import { nameOf } from "../http/fields";
 import { Problem } from "../http/problem";
+import type { Workspaces } from "../workspaces/workspaces";
 import type { Attempt, SignInLimits } from "./limits";
 import { hashPassword, isPassword } from "./passwords";
 
@@ -13,9 +14,8 @@ const email = Joi.string().trim().lowercase().max(254).email({ tlds: false }).re
   "string.email": "This does not look like an e-mail address.",
   "string.max": "This address is too long.",
 });
-export const signUpForm = Joi.object({
+const account = {
   name: nameOf("your name"),
-  workspace: nameOf("your workspace a name"),
   email,
   // NIST SP 800-63B (from memory): a minimum length, no rules about kinds of characters.
   password: Joi.string().min(10).max(200).required().messages({
@@ -24,7 +24,10 @@ export const signUpForm = Joi.object({
     "string.min": "Use at least 10 characters.",
     "string.max": "Use at most 200 characters.",
   }),
-});
+};
+export const signUpForm = Joi.object({ ...account, workspace: nameOf("your workspace a name") });
+/** Of somebody who comes by a link into a workspace that is there. */
+export const signUpToJoinForm = Joi.object(account);
 
 export const signInForm = Joi.object({
   email,
@@ -35,36 +38,64 @@ export const signInForm = Joi.object({
   }),
 });
 
-export interface SignUp {
+export interface NewAccount {
   name: string;
-  workspace: string;
   email: string;
   password: string;
+}
+
+export interface SignUp extends NewAccount {
+  workspace: string;
 }
 
 export class Accounts {
   constructor(
     private readonly db: Database,
     private readonly limits: SignInLimits,
+    private readonly workspaces: Pick<Workspaces, "join">,
   ) {}
 
   /**
-   * Makes a workspace and its first member.
-   * @returns the member's id
+   * Makes a workspace and the person who owns it.
+   * @returns the person's id
    * @throws {Problem} 409 if the address is taken, 429 after very many from one network address
    */
-  async signUp({ name, workspace, email, password }: SignUp, address: string): Promise<string> {
+  signUp({ workspace, ...account }: SignUp, address: string): Promise<string> {
+    return this.#make(account, address, async (personId, transaction) => {
+      const { id: workspaceId } = await this.db.models.Workspace.create(
+        { id: randomUUID(), name: workspace },
+        { transaction },
+      );
+      await this.db.models.Member.create({ workspaceId, personId, role: "owner" }, { transaction });
+    });
+  }
+
+  /**
+   * Makes a person who belongs to the workspace of a join link.
+   * @returns the person's id
+   * @throws {Problem} as `signUp`, and 404 if the link is not open any more
+   */
+  signUpToJoin(account: NewAccount, token: string, address: string): Promise<string> {
+    return this.#make(account, address, async (personId, transaction) => {
+      await this.workspaces.join(personId, token, transaction);
+    });
+  }
+
+  async #make(
+    { name, email, password }: NewAccount,
+    address: string,
+    enter: (personId: string, transaction: Transaction) => Promise<void>,
+  ): Promise<string> {
     await this.limits.signUp(address);
     const passwordHash = await hashPassword(password);
-    const { Workspace, Member } = this.db.models;
     try {
       return await this.db.sequelize.transaction(async (transaction) => {
-        const { id: workspaceId } = await Workspace.create({ id: randomUUID(), name: workspace }, { transaction });
-        const member = await Member.create(
-          { id: randomUUID(), workspaceId, name, email, passwordHash, role: "owner" },
+        const person = await this.db.models.Person.create(
+          { id: randomUUID(), name, email, passwordHash },
           { transaction },
         );
-        return member.id;
+        await enter(person.id, transaction);
+        return person.id;
       });
     } catch (cause) {
       if (cause instanceof UniqueConstraintError) {
@@ -75,17 +106,17 @@ export class Accounts {
   }
 
   /**
-   * @returns the member's id
+   * @returns the person's id
    * @throws {Problem} 401 when address and password do not fit, 429 after too many attempts
    */
   async signIn(given: { email: string; password: string }, from: Omit<Attempt, "email">): Promise<string> {
     const attempt = { ...from, email: given.email };
     await this.limits.attempt(attempt);
-    const member = await this.db.models.Member.findOne({ where: { email: given.email } });
-    if (!(await isPassword(member?.passwordHash ?? null, given.password))) {
+    const person = await this.db.models.Person.findOne({ where: { email: given.email } });
+    if (!(await isPassword(person?.passwordHash ?? null, given.password))) {
       throw new Problem(401, "wrong-sign-in", "Address and password do not fit together.");
     }
     await this.limits.succeeded(attempt);
-    return member!.id;
+    return person!.id;
   }
 }

@@ -1,15 +1,21 @@
 import { createHmac, randomBytes } from "node:crypto";
 import { LRUCache } from "lru-cache";
+import type { Membership } from "#core/access/access";
 import type { Database } from "../database/connection";
 import type { Channel } from "../live/channel";
 
-/** The member behind a request. */
-export interface SignedIn {
+/** A workspace of somebody's. */
+export interface NamedMembership extends Membership {
+  workspaceName: string;
+}
+
+/** The person behind a request, in the one of their workspaces that this session looks at. */
+export interface SignedIn extends NamedMembership {
   id: string;
-  workspaceId: string;
   name: string;
   email: string;
-  workspaceName: string;
+  /** all their workspaces, in the order in which they joined them; never empty */
+  memberships: NamedMembership[];
 }
 
 const DAYS = 30;
@@ -27,22 +33,27 @@ const REMEMBER_MS = 5_000;
  */
 export class Sessions {
   #known = new LRUCache<string, { member: SignedIn | null }>({ max: 10_000, ttl: REMEMBER_MS });
+  /** Counts what was forgotten, so that an answer on its way does not come in after the news that made it old. */
+  #generation = 0;
 
   constructor(
     private readonly db: Database,
     private readonly secret: string,
     private readonly channel: Channel,
   ) {
-    channel.on("notice", ({ topic, id }) => topic === "session" && this.#known.delete(id));
+    channel.on("notice", ({ topic, id }) => {
+      if (topic === "session") this.#known.delete(id);
+      if (topic === "person") this.#forget(id);
+    });
     channel.on("resumed", () => this.#known.clear());
   }
 
   /** @returns what the cookie shall hold */
-  async start(memberId: string): Promise<string> {
+  async start(personId: string): Promise<string> {
     const token = randomBytes(32).toString("base64url");
     await this.db.models.Session.create({
       id: this.#id(token),
-      memberId,
+      personId,
       expiresAt: new Date(Date.now() + SESSION_SECONDS * 1000),
     });
     return token;
@@ -53,14 +64,31 @@ export class Sessions {
     const id = this.#id(token);
     const cached = this.#known.get(id.toString("hex"));
     if (cached) return cached.member;
-    const [member = null] = await this.db.rows<SignedIn>(
-      `select m.id, m.workspace_id as "workspaceId", m.name, m.email, w.name as "workspaceName"
-         from sessions s join members m on m.id = s.member_id join workspaces w on w.id = m.workspace_id
-        where s.id = $1 and s.expires_at > now()`,
+    const generation = this.#generation;
+    const [row] = await this.db.rows<Known & { chosen: string | null }>(
+      `select p.id, p.name, p.email, s.workspace_id as chosen, json_agg(
+                json_build_object('workspaceId', w.id, 'workspaceName', w.name, 'role', m.role)
+                order by m.joined_at, w.id) as memberships
+         from sessions s join people p on p.id = s.person_id
+         join members m on m.person_id = p.id join workspaces w on w.id = m.workspace_id
+        where s.id = $1 and s.expires_at > now() group by p.id, s.workspace_id`,
       [id],
     );
-    this.#known.set(id.toString("hex"), { member });
+    const member = row ? signedIn(row, row.chosen) : null;
+    if (generation === this.#generation) this.#known.set(id.toString("hex"), { member });
     return member;
+  }
+
+  /** Looks at another workspace from now on. Whether it is the person's is asked at every request. */
+  async choose(token: string, personId: string, workspaceId: string): Promise<void> {
+    await this.db.models.Session.update({ workspaceId }, { where: { id: this.#id(token) } });
+    await this.changed(personId);
+  }
+
+  /** To be called after a person's memberships, or what they look at, have changed. */
+  async changed(personId: string): Promise<void> {
+    this.#forget(personId);
+    await this.channel.tell({ topic: "person", id: personId });
   }
 
   async end(token: string): Promise<void> {
@@ -75,7 +103,20 @@ export class Sessions {
     return this.#id(token).toString("hex");
   }
 
+  #forget(personId: string): void {
+    this.#generation++;
+    for (const [key, { member }] of this.#known.entries()) if (member?.id === personId) this.#known.delete(key);
+  }
+
   #id(token: string): Buffer {
     return createHmac("sha256", this.secret).update(token).digest();
   }
+}
+
+type Known = Pick<SignedIn, "id" | "name" | "email" | "memberships">;
+
+/** A person in the workspace that they chose, or in their first one when that is theirs no more. */
+export function signedIn({ id, name, email, memberships }: Known, chosen: string | null): SignedIn {
+  const here = memberships.find((m) => m.workspaceId === chosen) ?? memberships[0]!;
+  return { id, name, email, memberships, ...here };
 }

@@ -271,7 +271,7 @@ describe("an ask", () => {
       const [row] = (await runtime.library.page(orla, query)).rows;
       const all = await people(recording, Date.now());
       const invited = all.filter((p) => p.invite);
-      const [figures] = (await runtime.figures.all(orla.id)).filter((r) => r.id === recording.id);
+      const [figures] = (await runtime.figures.all(orla)).filter((r) => r.id === recording.id);
       expect(row!.back!.ask).toMatchObject({
         asked: invited.length,
         answered: invited.filter((p) => p.group === "answered").length,

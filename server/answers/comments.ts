@@ -35,7 +35,7 @@ export const COMMENT_COLUMNS = `c.id, c.reply_to as "replyTo", c.viewer_id as au
   v.number = -1 as "bySender", case when c.removed_at is null then c.body end as body, c.at_us::float8 as at, c.until_us::float8 as until,
   to_char(c.created_at at time zone 'utc', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"') as "createdAt", c.edited_at is not null as edited, c.resolved_at is not null as settled`;
 export const COMMENT_TABLES =
-  "comments c join viewers v on v.id = c.viewer_id left join members m on m.id = v.member_id left join guests g on g.id = v.guest_id";
+  "comments c join viewers v on v.id = c.viewer_id left join people m on m.id = v.person_id left join guests g on g.id = v.guest_id";
 
 const event = (subject: string): NewEvent => ({ kind: "comment", subject, senderOnly: false });
 const MOST = 5_000;

@@ -2,6 +2,7 @@ import Joi from "joi";
 import type { Answer, Ask } from "#core/answers/kinds";
 import { SHOWS, type Show } from "#core/answers/shows";
 import { asksSomething } from "#core/answers/text";
+import { maySql } from "#core/access/access-sql";
 import type { Micros } from "#core/time/micros";
 import type { Database } from "../database/connection";
 import { ASK_JSON } from "./asks";
@@ -57,19 +58,19 @@ const PAGE = 50;
 const MOST_OWED = 300;
 const MOST_COUNTED = 100;
 
-/** The recordings that member $1 may open: the `watch` line of `core/access` for members, in SQL. */
-const OPEN_TO_MEMBER = "r.deleted_at is null and (r.owner_id = $1 or r.audience = 'anyone')";
+/** The recordings that person $1 may open. Being a colleague opens nothing that is not open to all. */
+const OPEN_TO_MEMBER = maySql("watch", { person: "$1", workspaces: "'{}'::uuid[]" });
 
 /** What is asked of member $1 and waits for an answer to what is asked now. */
 const OWED = `
   from invites i
   join recordings r on r.id = i.recording_id
   join asks a on a.recording_id = r.id
-  join members o on o.id = r.owner_id
-  left join inbox b on b.member_id = $1 and b.subject = i.id
- where i.member_id = $1 and not a.closed and ${OPEN_TO_MEMBER}
+  join people o on o.id = r.owner_id
+  left join inbox b on b.person_id = $1 and b.subject = i.id
+ where i.person_id = $1 and not a.closed and ${OPEN_TO_MEMBER}
    and not exists (select 1 from viewers v join answers n on n.viewer_id = v.id
-                    where v.recording_id = r.id and v.member_id = $1 and n.ask_version = a.version)`;
+                    where v.recording_id = r.id and v.person_id = $1 and n.ask_version = a.version)`;
 
 /** Of what is said, which is shown. The question marks are looked for more closely afterwards. */
 const WHERE: Record<Exclude<Show, "owed">, string> = {
@@ -85,38 +86,38 @@ type Row = Omit<Waiting, "when" | "kind"> & { kind: Waiting["kind"] | "reaction"
 export class Inbox {
   constructor(private readonly db: Database) {}
 
-  async page(memberId: string, { show, after }: InboxQuery): Promise<InboxPage> {
+  async page(personId: string, { show, after }: InboxQuery): Promise<InboxPage> {
     // What is owed stands on the first page, in its own order.
     const withOwed = after === null && (show === "all" || show === "unread" || show === "owed");
     const [owed, said] = await Promise.all([
-      withOwed ? this.#owed(memberId) : [],
-      show === "owed" ? { waiting: [], next: null } : this.#said(memberId, show, readCursor(after)),
+      withOwed ? this.#owed(personId) : [],
+      show === "owed" ? { waiting: [], next: null } : this.#said(personId, show, readCursor(after)),
     ]);
     return { waiting: [...owed.filter((w) => show !== "unread" || w.unread), ...said.waiting], next: said.next };
   }
 
   /** How much of it is new; what is owed counts until it is answered or read. */
-  async unread(memberId: string): Promise<number> {
+  async unread(personId: string): Promise<number> {
     const [row] = await this.db.rows<{ count: number }>(
       `select ((select count(*) from (
                   select 1 from inbox b join recordings r on r.id = b.recording_id
-                   where b.member_id = $1 and b.read_at is null and b.kind <> 'owed' and ${OPEN_TO_MEMBER}
+                   where b.person_id = $1 and b.read_at is null and b.kind <> 'owed' and ${OPEN_TO_MEMBER}
                    limit ${MOST_COUNTED}) said)
              + (select count(*) ${OWED} and b.read_at is null))::int as count`,
-      [memberId],
+      [personId],
     );
     return row!.count;
   }
 
-  async mark(memberId: string, { do: deed, subjects }: { do: "read" | "unread"; subjects: string[] }): Promise<void> {
+  async mark(personId: string, { do: deed, subjects }: { do: "read" | "unread"; subjects: string[] }): Promise<void> {
     await this.db.rows(
       `update inbox set read_at = case when $3 then now() end
-        where member_id = $1 and subject = any($2::uuid[]) returning subject`,
-      [memberId, subjects, deed === "read"],
+        where person_id = $1 and subject = any($2::uuid[]) returning subject`,
+      [personId, subjects, deed === "read"],
     );
   }
 
-  async #said(memberId: string, show: Exclude<Show, "owed">, after: [string, string] | null): Promise<InboxPage> {
+  async #said(personId: string, show: Exclude<Show, "owed">, after: [string, string] | null): Promise<InboxPage> {
     const rows = await this.db.rows<Row>(
       `select b.subject, r.token, r.title, r.poster_key is not null as "hasPoster",
               case when n.answer ->> 'kind' = 'not-clear' then 'not-clear' else b.kind end as kind,
@@ -135,13 +136,13 @@ export class Inbox {
          left join answers n on b.kind = 'answer' and n.id = b.subject
          left join reactions x on b.kind = 'reaction' and x.id = b.subject
          join viewers v on v.id = coalesce(c.viewer_id, n.viewer_id, x.viewer_id)
-         left join members m on m.id = v.member_id
+         left join people m on m.id = v.person_id
          left join guests g on g.id = v.guest_id
          left join asks a on a.recording_id = r.id
-        where b.member_id = $1 and b.kind <> 'owed' and ${OPEN_TO_MEMBER} and ${WHERE[show]}
+        where b.person_id = $1 and b.kind <> 'owed' and ${OPEN_TO_MEMBER} and ${WHERE[show]}
           ${after ? "and (b.at, b.subject) < ($3::timestamptz, $4::uuid)" : ""}
         order by b.at desc, b.subject desc limit $2`,
-      [memberId, PAGE + 1, ...(after ?? [])],
+      [personId, PAGE + 1, ...(after ?? [])],
     );
     const last = rows.length > PAGE ? rows[PAGE - 1]! : null;
     const waiting = rows.slice(0, PAGE).map(({ position: _, ...row }): Waiting => {
@@ -155,13 +156,13 @@ export class Inbox {
     };
   }
 
-  async #owed(memberId: string): Promise<Waiting[]> {
+  async #owed(personId: string): Promise<Waiting[]> {
     const rows = await this.db.rows<Omit<Waiting, "when"> & { when: Date }>(
       `select i.id as subject, 'owed' as kind, r.token, r.title, r.poster_key is not null as "hasPoster",
               o.name as who, a.question as words, null as at, null as answer, ${ASK_JSON} as ask,
               i.created_at as "when", null as thread, b.read_at is null as unread
          ${OWED} order by a.due_ends nulls last, i.created_at limit ${MOST_OWED}`,
-      [memberId],
+      [personId],
     );
     return rows.map((row) => ({ ...row, when: row.when.toISOString() }));
   }

@@ -38,13 +38,14 @@ export class Invites {
         throw new Problem(422, "too-many", `At most ${MOST} people can be asked for one recording.`);
       // A colleague of that address, or of exactly that name, is known when they are signed in; whoever of them has
       // come already is taken as invited.
-      const added = await this.db.rows<{ id: string; memberId: string | null }>(
-        `insert into invites (id, recording_id, name, email, key, member_id)
+      const added = await this.db.rows<{ id: string; personId: string | null }>(
+        `insert into invites (id, recording_id, name, email, key, person_id)
          select i.id, r.id, coalesce(m.name, i.name), i.email, i.key, m.id
            from unnest($2::uuid[], $3::text[], $4::text[], $5::text[]) as i(id, name, email, key) join recordings r on r.id = $1
-           left join lateral (select id, name from members m where (m.email = i.email or (i.email is null and m.name = i.name)) and m.workspace_id = r.workspace_id and m.id <> r.owner_id limit 1) m on true
-          where not exists (select 1 from invites o where o.recording_id = r.id and (o.email = i.email or o.member_id = m.id or (o.email is null and i.email is null and o.name = i.name)))
-         returning id, member_id as "memberId"`,
+           left join lateral (select m.id, m.name from people m join members b on b.person_id = m.id and b.workspace_id = r.workspace_id
+             where (m.email = i.email or (i.email is null and m.name = i.name)) and m.id <> r.owner_id limit 1) m on true
+          where not exists (select 1 from invites o where o.recording_id = r.id and (o.email = i.email or o.person_id = m.id or (o.email is null and i.email is null and o.name = i.name)))
+         returning id, person_id as "personId"`,
         [
           recordingId,
           invitees.map(() => randomUUID()),
@@ -55,7 +56,7 @@ export class Invites {
         transaction,
       );
       await this.db.rows(
-        `update viewers v set invite_id = i.id from invites i where i.id = any($2::uuid[]) and v.recording_id = $1 and v.member_id = i.member_id and v.invite_id is null returning v.id`,
+        `update viewers v set invite_id = i.id from invites i where i.id = any($2::uuid[]) and v.recording_id = $1 and v.person_id = i.person_id and v.invite_id is null returning v.id`,
         [recordingId, added.map((a) => a.id)],
         transaction,
       );

@@ -4,7 +4,7 @@ import type { KnownRecording } from "../access/facts";
 import { Problem } from "../http/problem";
 import type { Asks } from "./asks";
 import type { Comments } from "./comments";
-import type { AnswerLimits, Limited } from "./limits";
+import type { DeedLimits, Limited } from "../deed-limits";
 import type { Reactions } from "./reactions";
 import type { Viewers, Who } from "./viewers";
 
@@ -40,7 +40,7 @@ export class Sayings {
       comments: Comments;
       reactions: Reactions;
       asks: Asks;
-      limits: AnswerLimits;
+      limits: DeedLimits;
     },
   ) {}
 

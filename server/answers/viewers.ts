@@ -16,7 +16,7 @@ export interface Who {
 /** Somebody at one recording. */
 export interface Viewer {
   id: string;
-  /** their row in the figures; -1 is the sender */
+  /** their row in the figures; below 0 is the sender */
   number: number;
   /** null for a guest who gave no name yet */
   name: string | null;
@@ -32,7 +32,7 @@ export interface Visit {
   named: boolean;
 }
 
-/** The number of the sender's own row, which the figures leave out. */
+/** The number of the sender's own row; the figures leave out what is below 0. */
 export const SENDER_NUMBER = -1;
 
 /** Who opens links. Guests are known by a random cookie, of which the database has only the HMAC. */
@@ -53,9 +53,11 @@ export class Viewers {
     await this.events.within(recording.id, async (transaction) => {
       const inviteId = await this.#inviteOf(recording.id, who.member, invite, transaction);
       const [row] = await this.db.rows<{ isNew: boolean }>(
-        `insert into viewers as v (id, recording_id, number, member_id, guest_id, invite_id, named)
-         select $1, $2, case when $3::uuid = $4::uuid then ${SENDER_NUMBER} else (select coalesce(max(number), -1) + 1 from viewers where recording_id = $2) end, $3, $5, $6, $7
-         on conflict (recording_id, ${who.member ? "member_id" : "guest_id"}) do update
+        `insert into viewers as v (id, recording_id, number, person_id, guest_id, invite_id, named)
+         select $1, $2, case when $3::uuid = $4::uuid
+             then (select least(min(number), 0) + ${SENDER_NUMBER} from viewers where recording_id = $2)
+             else (select greatest(max(number), -1) + 1 from viewers where recording_id = $2) end, $3, $5, $6, $7
+         on conflict (recording_id, ${who.member ? "person_id" : "guest_id"}) do update
             set last_opened_at = now(), invite_id = coalesce(v.invite_id, excluded.invite_id), named = excluded.named
          returning xmax = 0 as "isNew"`,
         [randomUUID(), recording.id, who.member?.id ?? null, recording.ownerId, guest?.id ?? null, inviteId, named],
@@ -79,7 +81,7 @@ export class Viewers {
     if (!member && !isKey(guestKey)) return null;
     const [row] = await this.db.rows<{ id: string; number: number; guestName: string | null; named: boolean }>(
       `select v.id, v.number, v.named, g.name as "guestName" from viewers v left join guests g on g.id = v.guest_id
-        where v.recording_id = $1 and ${member ? "v.member_id = $2" : "g.key = $2"}`,
+        where v.recording_id = $1 and ${member ? "v.person_id = $2" : "g.key = $2"}`,
       [recording.id, member ? member.id : this.#hash(guestKey!)],
     );
     if (!row) return null;
@@ -116,7 +118,7 @@ export class Viewers {
     transaction: Transaction,
   ): Promise<string | null> {
     const [row] = await this.db.rows<{ id: string }>(
-      "select id from invites where recording_id = $1 and (key = $2 or member_id = $3) order by (key = $2) desc limit 1",
+      "select id from invites where recording_id = $1 and (key = $2 or person_id = $3) order by (key = $2) desc limit 1",
       [recordingId, key ?? "", member?.id ?? null],
       transaction,
     );

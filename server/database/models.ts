@@ -1,6 +1,6 @@
 import type { InitInfo } from "#core/media/init";
 import type { TakeSource, TrackKind } from "#core/media/tracks";
-import type { Audience } from "#core/access/access";
+import type { Audience, MemberRole } from "#core/access/access";
 import type { LayoutEvent } from "#core/layout/layout";
 import type { Recipe } from "#core/recipe/recipe";
 import {
@@ -21,19 +21,39 @@ export interface Workspace extends Row<Workspace> {
   createdAt: CreationOptional<Date>;
 }
 
-export interface Member extends Row<Member> {
+/** Somebody with an account. */
+export interface Person extends Row<Person> {
   id: string;
-  workspaceId: string;
   name: string;
   email: string;
   passwordHash: string;
-  role: "owner" | "member";
   createdAt: CreationOptional<Date>;
+}
+
+/** A person in a workspace. */
+export interface Member extends Row<Member> {
+  workspaceId: string;
+  personId: string;
+  role: MemberRole;
+  joinedAt: CreationOptional<Date>;
+}
+
+export interface JoinLink extends Row<JoinLink> {
+  id: string;
+  workspaceId: string;
+  role: MemberRole;
+  token: string;
+  madeBy: string | null;
+  madeAt: CreationOptional<Date>;
+  endsAt: Date;
+  closedAt: CreationOptional<Date | null>;
 }
 
 export interface Session extends Row<Session> {
   id: Buffer;
-  memberId: string;
+  personId: string;
+  /** the workspace that it looks at; null for the person's first */
+  workspaceId: CreationOptional<string | null>;
   createdAt: CreationOptional<Date>;
   expiresAt: Date;
 }
@@ -86,7 +106,9 @@ export interface Revision extends Row<Revision> {
 
 export interface Models {
   Workspace: ModelStatic<Workspace>;
+  Person: ModelStatic<Person>;
   Member: ModelStatic<Member>;
+  JoinLink: ModelStatic<JoinLink>;
   Session: ModelStatic<Session>;
   Recording: ModelStatic<Recording>;
   Take: ModelStatic<Take>;
@@ -103,18 +125,27 @@ export function defineModels(sequelize: Sequelize): Models {
   const id = { type: UUID, primaryKey: true };
   return {
     Workspace: sequelize.define<Workspace>("workspace", { id, name: TEXT, createdAt: DATE }),
+    Person: sequelize.define<Person>("person", { id, name: TEXT, email: TEXT, passwordHash: TEXT, createdAt: DATE }),
     Member: sequelize.define<Member>("member", {
+      workspaceId: { type: UUID, primaryKey: true },
+      personId: { type: UUID, primaryKey: true },
+      role: TEXT,
+      joinedAt: DATE,
+    }),
+    JoinLink: sequelize.define<JoinLink>("join_link", {
       id,
       workspaceId: UUID,
-      name: TEXT,
-      email: TEXT,
-      passwordHash: TEXT,
       role: TEXT,
-      createdAt: DATE,
+      token: TEXT,
+      madeBy: UUID,
+      madeAt: DATE,
+      endsAt: DATE,
+      closedAt: DATE,
     }),
     Session: sequelize.define<Session>("session", {
       id: { type: BLOB, primaryKey: true },
-      memberId: UUID,
+      personId: UUID,
+      workspaceId: UUID,
       createdAt: DATE,
       expiresAt: DATE,
     }),

@@ -39,7 +39,7 @@ export function ingestHandler(parts: { ingest: Ingest; takes: Takes; access: Acc
       );
     const recording = await parts.access.byTake(takeId!);
     // Somebody else's take and a take that never was look the same.
-    if (!recording || !may(member, "feed", recording))
+    if (!recording || !may(member, "feed", recording, Date.now()))
       throw new Problem(404, "no-such-take", "There is no such take of yours.");
 
     if (what === "") {

@@ -1,5 +1,6 @@
+import { KEPT_DAYS } from "#core/access/access";
 import type { Database } from "../database/connection";
-import { eraseRecording, KEPT_DAYS } from "../recordings/library";
+import { eraseRecording } from "../recordings/library";
 import type { Storage } from "../storage/storage";
 
 /** Removes for good what was deleted longer ago than it is kept, and sessions that have ended. */

@@ -9,9 +9,10 @@ const CHANNEL = "clear_nod";
 export interface Notice {
   /**
    * recording: who may watch or change it has changed, or it was deleted or restored; session: it has ended;
+   * person: the workspaces they belong to, and what in them is theirs, have changed;
    * event: something was said about a recording; pages: a page of it was opened or closed
    */
-  topic: "recording" | "session" | "event" | "pages";
+  topic: "recording" | "session" | "person" | "event" | "pages";
   id: string;
 }
 

@@ -20,9 +20,10 @@ export const isEventsPath = (path: string) => path === NEWS || PATTERN.test(path
 export function eventsHandler(parts: { access: AccessFacts; viewers: Viewers; streams: Streams }) {
   return async (req: IncomingMessage, res: ServerResponse, path: string, who: ListeningWho): Promise<void> => {
     if (req.method !== "GET") throw new Problem(405, "wrong-method", "This address takes GET.");
+    const listener = { person: who.member?.id ?? null, session: who.session, address: who.address };
     if (path === NEWS) {
       if (!who.member) throw new Problem(401, "signed-out", "Sign in first.");
-      return parts.streams.openNews(who.member.id, res, who);
+      return parts.streams.openNews(who.member.id, res, listener);
     }
     const token = PATTERN.exec(path)![1]!;
     const allowed = () => parts.access.require(who.member, "watch", token);
@@ -32,6 +33,6 @@ export function eventsHandler(parts: { access: AccessFacts; viewers: Viewers; st
     const after = Number(req.headers["last-event-id"] ?? new URL(req.url!, "http://x").searchParams.get("after") ?? 0);
     if (!Number.isSafeInteger(after) || after < 0)
       throw new Problem(400, "not-valid", "This is no number of an event.");
-    await parts.streams.open(recording.id, viewer, after, res, who, allowed);
+    await parts.streams.open(recording.id, viewer, after, res, listener, allowed);
   };
 }

@@ -225,7 +225,14 @@ describe("live events", () => {
     const res = { ...fakeResponse(), end: vi.fn() };
     await one.library.share(orla, recording.id, "owner");
     const allowed = () => one.access.require(null, "watch", recording.token);
-    await one.streams.open(recording.id, viewer, 0, res as never, { session: null, address: "a" }, allowed);
+    await one.streams.open(
+      recording.id,
+      viewer,
+      0,
+      res as never,
+      { person: null, session: null, address: "a" },
+      allowed,
+    );
     expect(res.end).toHaveBeenCalledOnce();
   });
 

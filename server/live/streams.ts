@@ -12,14 +12,22 @@ import { eventsAfter, message, wordsOf } from "./told";
 export type { Told } from "./told";
 
 /** Who listens: for limits, and for ending what their session may not hear any more. */
-export type Listener = Omit<Counted, "viewer">;
+export type Listener = Omit<Counted, "viewer"> & {
+  /** null for a guest */
+  person: string | null;
+};
 
-/** One open page of a recording. */
-interface Stream {
-  id: string;
-  viewer: Viewer;
+/** What every open stream has, whatever it is of. */
+interface SignedInStream {
+  person: string | null;
   session: string | null;
   connection: Connection;
+}
+
+/** One open page of a recording. */
+interface Stream extends SignedInStream {
+  id: string;
+  viewer: Viewer;
   /** the number of the last event that it was told */
   told: number;
 }
@@ -32,12 +40,6 @@ interface Hub {
   watching: NodeJS.Timeout | null;
 }
 
-/** One open page of a member who waits for news. */
-interface NewsStream {
-  session: string | null;
-  connection: Connection;
-}
-
 const RENEW_MS = 20_000;
 /** Events that a page may have missed before it is quicker to load it anew. */
 const MOST_MISSED = 500;
@@ -48,7 +50,7 @@ const COMMENT = ":\n\n";
 export class Streams {
   #hubs = new Map<string, Hub>();
   /** by member */
-  #news = new Map<string, Set<NewsStream>>();
+  #news = new Map<string, Set<SignedInStream>>();
   #admission: Admission;
   #presence: Presence;
   #renew: NodeJS.Timeout;
@@ -69,7 +71,9 @@ export class Streams {
       if (topic === "pages") this.#tellWatching(id);
       // Who may watch has changed: every page asks again, and is refused if it has to be.
       if (topic === "recording") this.#endHub(id);
-      if (topic === "session") this.#endSession(id);
+      if (topic === "session") this.#endWhere((s) => s.session === id);
+      // What they may see has changed: their pages ask again.
+      if (topic === "person") this.#endWhere((s) => s.person === id);
     });
     // What was told while the channel was lost is not known: who may watch, who is signed in. Every page asks again.
     channel.on("resumed", () => this.#endEverything());
@@ -105,7 +109,8 @@ export class Streams {
       if (streams.size === 0) this.#hubs.delete(recordingId);
       this.#guard(this.#left(recordingId, id));
     });
-    const stream: Stream = { id, viewer, session: listener.session, connection, told: after };
+    const { person, session } = listener;
+    const stream: Stream = { id, viewer, person, session, connection, told: after };
     streams.add(stream);
     try {
       await stillAllowed();
@@ -118,18 +123,19 @@ export class Streams {
   }
 
   /** Tells a member's pages that something has changed for them, wherever it is; they look for themselves what. */
-  openNews(memberId: string, res: ServerResponse, listener: Listener): void {
-    const leave = this.#admission.enter({ viewer: `news ${memberId}`, ...listener });
-    const all = this.#news.get(memberId) ?? new Set();
-    const stream: NewsStream = {
+  openNews(personId: string, res: ServerResponse, listener: Listener): void {
+    const leave = this.#admission.enter({ viewer: `news ${personId}`, ...listener });
+    const all = this.#news.get(personId) ?? new Set();
+    const stream: SignedInStream = {
+      person: personId,
       session: listener.session,
       connection: new Connection(res, () => {
         leave();
         all.delete(stream);
-        if (all.size === 0) this.#news.delete(memberId);
+        if (all.size === 0) this.#news.delete(personId);
       }),
     };
-    this.#news.set(memberId, all.add(stream));
+    this.#news.set(personId, all.add(stream));
   }
 
   async close(): Promise<void> {
@@ -155,8 +161,8 @@ export class Streams {
     if (this.#news.size === 0) return;
     const rows = await this.db.rows<{ id: string }>(
       `select r.owner_id as id from recordings r where r.id = $1 and r.owner_id = any($2::uuid[])
-       union select v.member_id from viewers v where v.recording_id = $1 and v.member_id = any($2::uuid[])
-       union select i.member_id from invites i where i.recording_id = $1 and i.member_id = any($2::uuid[])`,
+       union select v.person_id from viewers v where v.recording_id = $1 and v.person_id = any($2::uuid[])
+       union select i.person_id from invites i where i.recording_id = $1 and i.person_id = any($2::uuid[])`,
       [recordingId, [...this.#news.keys()]],
     );
     for (const { id } of rows) for (const s of this.#news.get(id) ?? []) s.connection.write("data: {}\n\n");
@@ -166,15 +172,15 @@ export class Streams {
     for (const stream of [...(this.#hubs.get(recordingId)?.streams ?? [])]) stream.connection.end();
   }
 
-  #endSession(session: string): void {
-    for (const stream of this.#all()) if (stream.session === session) stream.connection.end();
+  #endWhere(told: (stream: SignedInStream) => boolean): void {
+    for (const stream of this.#all()) if (told(stream)) stream.connection.end();
   }
 
   #endEverything(): void {
-    for (const stream of this.#all()) stream.connection.end();
+    this.#endWhere(() => true);
   }
 
-  #all(): { session: string | null; connection: Connection }[] {
+  #all(): SignedInStream[] {
     return [...this.#pages(), ...[...this.#news.values()].flatMap((all) => [...all])];
   }
 

@@ -1,6 +1,7 @@
 import Joi from "joi";
 import type { Owed } from "#core/answers/owed";
 import { may, type Audience, type Deed } from "#core/access/access";
+import { maySql } from "#core/access/access-sql";
 import type { Micros } from "#core/time/micros";
 import type { AccessFacts } from "../access/facts";
 import type { SignedIn } from "../accounts/sessions";
@@ -13,8 +14,6 @@ import { ROW_COLUMNS, ROW_TABLES, toRow, type LibraryRow, type RawRow } from "./
 export const SORTS = ["newest", "oldest", "title", "longest"] as const;
 export type Sort = (typeof SORTS)[number];
 
-/** Days that a deleted recording can still be brought back. */
-export const KEPT_DAYS = 30;
 const PAGE = 50;
 /** What the watch page says of a recording. Chapters and captions are in source time. */
 export interface Details {
@@ -82,7 +81,7 @@ export class Library {
     private readonly storage: Storage,
   ) {}
 
-  /** One page, in one query. The `where` is the `list` line of `core/access`, in SQL. */
+  /** One page, in one query. What may be listed is the `list` line of `core/access`. */
   async page(member: SignedIn, query: LibraryQuery): Promise<LibraryPage> {
     const { by, direction, type } = ORDER[query.sort];
     const after = readCursor(query.after, query.sort);
@@ -130,7 +129,7 @@ export class Library {
   async details(id: string): Promise<Details> {
     const [row] = await this.db.rows<Omit<Details, "createdAt"> & { createdAt: Date }>(
       `select r.id, r.title, m.name as sender, r.created_at as "createdAt", r.poster_key is not null as "hasPoster", r.chapters, r.captions
-         from recordings r join members m on m.id = r.owner_id where r.id = $1`,
+         from recordings r join people m on m.id = r.owner_id where r.id = $1`,
       [id],
     );
     if (!row) throw new Problem(404, "not-found", "There is nothing here that you can open.");
@@ -169,7 +168,7 @@ export class Library {
 
   async #require(member: SignedIn, deed: Deed, id: string): Promise<void> {
     const recording = await this.access.byId(id);
-    if (!recording || !may(member, deed, recording))
+    if (!recording || !may(member, deed, recording, Date.now()))
       throw new Problem(404, "not-found", "This recording is not there any more, or not yours.");
   }
 }
@@ -182,14 +181,15 @@ export async function eraseRecording(db: Database, storage: Storage, id: string)
   await storage.removeAll(`posters/${id}`);
 }
 
-/** The `list` line of `core/access`, in SQL. */
+/** Of workspace $1, what person $2 may have in lists. */
+const LISTED = `r.workspace_id = $1 and ${maySql("list", { person: "$2", workspaces: "array[$1::uuid]" })}`;
+
+/** What each page shows of it. The words of the indexes stand first, each by itself. */
 function whereOf({ show, group }: Pick<LibraryQuery, "show" | "group">): string {
-  if (show === "deleted") return "r.workspace_id = $1 and r.deleted_at is not null and r.owner_id = $2";
-  if (group === "others") {
-    return "r.workspace_id = $1 and r.deleted_at is null and r.audience = 'anyone' and r.owner_id <> $2";
-  }
-  if (group) return `r.workspace_id = $1 and r.deleted_at is null and r.owner_id = $2 and r.owed = '${group}'`;
-  return "r.workspace_id = $1 and r.deleted_at is null and (r.owner_id = $2 or r.audience = 'anyone')";
+  if (show === "deleted") return `r.deleted_at is not null and ${LISTED}`;
+  if (group === "others") return `r.deleted_at is null and r.audience = 'anyone' and r.owner_id <> $2 and ${LISTED}`;
+  if (group) return `r.deleted_at is null and r.owner_id = $2 and r.owed = '${group}' and ${LISTED}`;
+  return `r.deleted_at is null and ${LISTED}`;
 }
 
 /** A text to be found anywhere in a title, every character of it as it is. */

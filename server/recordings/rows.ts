@@ -70,7 +70,7 @@ export const ROW_COLUMNS = `
 
 /** What the columns are read from, to follow `recordings r`. */
 export const ROW_TABLES = `
-  join members m on m.id = r.owner_id
+  join people m on m.id = r.owner_id
   join lateral (select * from takes where recording_id = r.id order by position desc limit 1) t on true
   left join lateral (
     select count(*) as stored, max(s.start_us + s.duration_us) as end_us, max(s.stored_at) as last

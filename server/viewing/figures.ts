@@ -5,6 +5,7 @@ import { union, type RangeSet } from "#core/time/ranges";
 import type { Micros } from "#core/time/micros";
 import { viewingStatements } from "#core/viewing/xapi";
 import { peopleOf, type Part, type People, type PersonRow } from "../answers/people";
+import type { SignedIn } from "../accounts/sessions";
 import type { Database } from "../database/connection";
 import type { Folds } from "./folds";
 
@@ -109,10 +110,12 @@ export class Figures {
     return new Map([...spans].map(([number, some]) => [number, playedAgain(some)]));
   }
 
-  /** All recordings of a sender, newest first, and how many people opened any of them first on each day. */
-  async all(memberId: string): Promise<FiguresRow[]> {
+  /** All recordings of a sender in their workspace, the newest first, and how many people opened each on which day. */
+  async all(member: SignedIn): Promise<FiguresRow[]> {
     const rows = await this.db.rows<Omit<FiguresRow, "createdAt"> & { createdAt: Date }>(
-      `with mine as (select id, token, title, created_at, duration_us from recordings where owner_id = $1 and deleted_at is null order by created_at desc limit 1000)
+      `with mine as (
+         select id, token, title, created_at, duration_us from recordings
+          where owner_id = $1 and workspace_id = $2 and deleted_at is null order by created_at desc limit 1000)
        select r.id, r.token, r.title, r.created_at as "createdAt", r.duration_us::float8 as "durationUs",
               coalesce(v.opened, 0) as opened, coalesce(f.watched, 0) as watched, coalesce(f.finished, 0) as finished, case when f.watched > 0 then f.share end as share,
               coalesce(c.comments, 0) as comments, coalesce(x.unclear, 0) + coalesce(a.not_clear, 0) as "notClear",
@@ -127,7 +130,7 @@ export class Figures {
          left join lateral (select count(*)::int as unclear from reactions where recording_id = r.id and kind = 'not-clear') x on true
          left join ask_standings a on a.recording_id = r.id
         order by r.created_at desc`,
-      [memberId],
+      [member.id, member.workspaceId],
     );
     return rows.map((row) => ({ ...row, createdAt: row.createdAt.toISOString() }));
   }
@@ -145,7 +148,7 @@ export class Figures {
         lastOpenedAt: Date;
       }>(
         `select v.id, v.number, case when v.named then coalesce(m.name, g.name) end as name, v.first_opened_at as "firstOpenedAt", v.last_opened_at as "lastOpenedAt"
-           from viewers v left join members m on m.id = v.member_id left join guests g on g.id = v.guest_id
+           from viewers v left join people m on m.id = v.person_id left join guests g on g.id = v.guest_id
           where v.recording_id = $1 and v.number > $2 order by v.number limit 500`,
         [recordingId, after],
       );

@@ -102,7 +102,7 @@ describe("folds", () => {
     const ida = await new Browser(runtime, recording).visit();
     await ida.plays([0, 6]);
     await expect
-      .poll(async () => (await runtime.figures.all(orla.id)).find((r) => r.id === recording.id), { timeout: 10_000 })
+      .poll(async () => (await runtime.figures.all(orla)).find((r) => r.id === recording.id), { timeout: 10_000 })
       .toMatchObject({ opened: 1, watched: 1, finished: 1, share: expect.closeTo(1, 2) });
     const row = (
       await runtime.library.page(orla, { q: "", sort: "newest", show: "kept", group: null, after: null })

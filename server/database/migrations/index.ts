@@ -1,10 +1,12 @@
 import { first } from "./001-first";
 import { answers } from "./002-answers";
 import { ground } from "./003-ground";
+import { people } from "./004-people";
 
 /** In order. A migration that has landed is never changed; a new one is added. */
 export const migrations: { name: string; sql: string }[] = [
   { name: "001-first", sql: first },
   { name: "002-answers", sql: answers },
   { name: "003-ground", sql: ground },
+  { name: "004-people", sql: people },
 ];

@@ -1,5 +1,5 @@
 import { RateLimiterMemory, RateLimiterRes } from "rate-limiter-flexible";
-import { Problem } from "../http/problem";
+import { Problem } from "./http/problem";
 
 interface Policy {
   /** how much one viewer may do in a minute */
@@ -25,12 +25,13 @@ const POLICIES = {
   /** by somebody new; nobody knows yet who it is */
   newcomer: { viewer: 1_500, address: 1_500, words: "This address opened very many pages in a minute." },
   invite: { viewer: 20, address: 600, words: "That were many invitations in a minute." },
+  workspace: { viewer: 5, address: 300, words: "That were many workspaces in a minute." },
 } satisfies Record<string, Policy>;
 
 export type Limited = keyof typeof POLICIES;
 
 /** Floods stop here. Counted in memory: a limit against nuisance need not agree between processes. */
-export class AnswerLimits {
+export class DeedLimits {
   #viewers = limiters("viewer");
   #addresses = limiters("address");
 

@@ -1,0 +1,116 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import TextField from "@mui/material/TextField";
+import Typography from "@mui/material/Typography";
+import type Joi from "joi";
+import { data, redirect, useFetcher } from "react-router";
+import { mayInWorkspace } from "#core/access/access";
+import { Problem } from "#server/http/problem";
+import {
+  chooseForm,
+  closeLinkForm,
+  newLinkForm,
+  newWorkspaceForm,
+  removeForm,
+  roleForm,
+} from "#server/workspaces/workspaces";
+import { orRefused, readFields } from "../services/fields.server";
+import { requireMember } from "../services/guard.server";
+import { JoinLinks } from "../workspace/JoinLinks";
+import { MembersTable } from "../workspace/MembersTable";
+import type { Route } from "./+types/workspace";
+
+export const meta: Route.MetaFunction = ({ loaderData }) => [
+  { title: `${loaderData?.name ?? "Workspace"} · Clear Nod` },
+];
+
+export async function loader({ context, request }: Route.LoaderArgs) {
+  const member = requireMember(context, request);
+  const { workspaces, settings } = context.runtime;
+  const [people, links] = await Promise.all([workspaces.people(member), workspaces.links(member)]);
+  return {
+    me: member.id,
+    name: member.workspaceName,
+    manages: mayInWorkspace(member, "manage", member.workspaceId),
+    people,
+    links: links.map((link) => ({ ...link, url: `${settings.publicUrl}/join/${link.token}` })),
+  };
+}
+
+const FORMS: Record<string, Joi.ObjectSchema> = {
+  create: newWorkspaceForm,
+  choose: chooseForm,
+  link: newLinkForm,
+  "close-link": closeLinkForm,
+  role: roleForm,
+  remove: removeForm,
+};
+
+export async function action({ context, request }: Route.ActionArgs) {
+  const { member, runtime, sessionToken } = context;
+  if (!member || !sessionToken) return data({ error: "You are signed out. Sign in, then try again." }, { status: 401 });
+  const { do: deed, ...fields } = await orRefused(readFields(request));
+  const form = FORMS[deed ?? ""];
+  if (!form) return data({ error: "There is nothing of that name to be done." }, { status: 422 });
+  const { value, error } = form.validate(fields, { stripUnknown: true });
+  if (error) return data({ error: error.message }, { status: 422 });
+  const { workspaces, sessions } = runtime;
+  try {
+    if (deed === "create" || deed === "choose") {
+      if (deed === "create") await runtime.limits.take("workspace", { viewer: member.id, address: context.address });
+      const id = deed === "create" ? await workspaces.create(member, value.name) : (value.workspace as string);
+      await sessions.choose(sessionToken, member.id, id);
+      return redirect(deed === "create" ? "/workspace" : "/library");
+    }
+    if (deed === "link") await workspaces.makeLink(member, value);
+    if (deed === "close-link") await workspaces.closeLink(member, value.link);
+    if (deed === "role") await workspaces.changeRole(member, value);
+    if (deed === "remove") await workspaces.remove(member, value);
+    return data({ error: null });
+  } catch (problem) {
+    if (problem instanceof Problem) return data({ error: problem.message }, { status: problem.status });
+    throw problem;
+  }
+}
+
+export default function WorkspacePage({ loaderData }: Route.ComponentProps) {
+  const { name, manages, people, links, me } = loaderData;
+  return (
+    <Box sx={{ maxWidth: 960, mx: "auto", px: { xs: 1.5, sm: 3 }, py: { xs: 2, md: 4 } }}>
+      <Typography variant="h1" sx={{ mb: 2 }}>
+        {name}
+      </Typography>
+      <MembersTable people={people} me={me} manages={manages} workspace={name} />
+      {manages && <JoinLinks links={links} />}
+      <Another />
+    </Box>
+  );
+}
+
+/** Rarely wanted, so folded away. */
+function Another() {
+  const fetcher = useFetcher<{ error: string | null }>();
+  return (
+    <Box component="details" sx={{ mt: 5 }}>
+      <Typography component="summary" sx={{ cursor: "pointer" }}>
+        Start another workspace
+      </Typography>
+      <fetcher.Form method="post" action="/workspace">
+        <input type="hidden" name="do" value="create" />
+        <Box sx={{ display: "flex", gap: 1.5, mt: 1.5, alignItems: "flex-start", flexWrap: "wrap" }}>
+          <TextField
+            name="name"
+            label="Its name"
+            size="small"
+            slotProps={{ htmlInput: { maxLength: 80 } }}
+            error={Boolean(fetcher.data?.error)}
+            helperText={fetcher.data?.error ?? "Its recordings are apart from those here."}
+          />
+          <Button type="submit" variant="outlined" disabled={fetcher.state !== "idle"}>
+            Start
+          </Button>
+        </Box>
+      </fetcher.Form>
+    </Box>
+  );
+}

@@ -1,0 +1,147 @@
+import { afterAll, beforeAll, describe, expect, inject, it } from "vitest";
+import { colleagueOf, freshRuntime, newMember } from "../../testing/server";
+import type { SignedIn } from "../accounts/sessions";
+import type { Runtime } from "../runtime";
+import type { Workspaces } from "./workspaces";
+
+let runtime: Runtime;
+let workspaces: Workspaces;
+beforeAll(async () => {
+  runtime = await freshRuntime(inject("databaseUrl"));
+  ({ workspaces } = runtime);
+});
+afterAll(() => runtime.close());
+
+const again = async (member: SignedIn, chosen?: string) => {
+  const token = await runtime.sessions.start(member.id);
+  if (chosen) await runtime.sessions.choose(token, member.id, chosen);
+  return (await runtime.sessions.member(token))!;
+};
+const ACCOUNT = { name: "Tove Reed", email: "tove@glasshouse.test", password: "ridge-vent-and-putty" };
+
+describe("joining a workspace", () => {
+  it("is by a link that an owner made, as what the link says, with a new account or one that is there", async () => {
+    const orla = await newMember(runtime);
+    await workspaces.makeLink(orla, { role: "member", days: 7 });
+    const [link] = await workspaces.links(orla);
+    expect(await workspaces.linkOf(link!.token)).toEqual({
+      workspaceId: orla.workspaceId,
+      workspaceName: "Fenn & Lark",
+      role: "member",
+      madeBy: "Orla Fenn",
+    });
+    await runtime.accounts.signUpToJoin(ACCOUNT, link!.token, "198.51.100.7");
+    const ida = await newMember(runtime, "Ida Crake");
+    expect(await workspaces.join(ida.id, link!.token)).toBe(orla.workspaceId);
+    await workspaces.join(ida.id, link!.token);
+    const people = await workspaces.people(orla);
+    // Words from here on: pages are written on the server and in the browser.
+    expect([typeof people[0]!.joinedAt, typeof link!.endsAt]).toEqual(["string", "string"]);
+    expect(people.map(({ name, role }) => [name, role])).toEqual([
+      ["Ida Crake", "member"],
+      ["Orla Fenn", "owner"],
+      ["Tove Reed", "member"],
+    ]);
+    // Both workspaces are Ida's now; what she sees is the one that she chose.
+    expect((await again(ida)).workspaceId).toBe(ida.workspaceId);
+    expect(await again(ida, orla.workspaceId)).toMatchObject({ workspaceId: orla.workspaceId, role: "member" });
+    expect((await again(ida)).memberships.length).toBe(2);
+  });
+
+  it("ends with the link, and an account whose link was closed meanwhile is not made", async () => {
+    const orla = await newMember(runtime);
+    await workspaces.makeLink(orla, { role: "member", days: 1 });
+    const [link] = await workspaces.links(orla);
+    await workspaces.closeLink(orla, link!.id);
+    expect(await workspaces.links(orla)).toEqual([]);
+    await expect(workspaces.linkOf(link!.token)).rejects.toMatchObject({ status: 404 });
+    const late = { ...ACCOUNT, email: "late@glasshouse.test" };
+    await expect(runtime.accounts.signUpToJoin(late, link!.token, "a")).rejects.toMatchObject({ status: 404 });
+    expect(await runtime.db.models.Person.count({ where: { email: late.email } })).toBe(0);
+
+    await workspaces.makeLink(orla, { role: "owner", days: 1 });
+    await runtime.db.models.JoinLink.update({ endsAt: new Date() }, { where: { workspaceId: orla.workspaceId } });
+    expect(await workspaces.links(orla)).toEqual([]);
+    for (const token of ["", "x", "%00", "a".repeat(200)]) {
+      await expect(workspaces.linkOf(token)).rejects.toMatchObject({ status: 404 });
+    }
+  });
+
+  it("is not for members to offer, to close, or to see the links of", async () => {
+    const orla = await newMember(runtime);
+    const bram = await colleagueOf(runtime, orla);
+    expect(await workspaces.links(bram)).toEqual([]);
+    const [link] = await workspaces.links(orla);
+    const asBram: Promise<unknown>[] = [
+      workspaces.makeLink(bram, { role: "owner", days: 1 }),
+      workspaces.closeLink(bram, link!.id),
+      workspaces.changeRole(bram, { person: bram.id, role: "owner" }),
+      workspaces.remove(bram, { person: orla.id, heir: bram.id }),
+    ];
+    for (const work of asBram) await expect(work).rejects.toMatchObject({ status: 403 });
+    const stranger = await newMember(runtime);
+    await workspaces.closeLink(stranger, link!.id);
+    expect((await workspaces.links(orla)).length).toBe(1);
+  });
+});
+
+describe("leaving a workspace", () => {
+  it("passes the recordings on, with what waits for their sender; nothing is lost", async () => {
+    const orla = await newMember(runtime);
+    const bram = await colleagueOf(runtime, orla);
+    const { recordingId, token } = await runtime.takes.start(bram, {
+      source: "voice",
+      title: "Sashes",
+      audience: "anyone",
+    });
+    const recording = (await runtime.access.byToken(token))!;
+    const guest = { member: null, guestKey: null, address: "a" };
+    const { newKey } = await runtime.viewers.visit(recording, guest, { invite: null, named: true });
+    await runtime.viewers.nameGuest(newKey, "Maud Thorne");
+    const maud = (await runtime.viewers.find(recording, { ...guest, guestKey: newKey }))!;
+    await runtime.comments.add(recordingId, maud, {
+      id: crypto.randomUUID(),
+      body: "Which putty?",
+      at: 0,
+      until: null,
+    });
+    const asBram = { member: bram, guestKey: null, address: "a" };
+    await runtime.viewers.visit(recording, asBram, { invite: null, named: true });
+    expect(await runtime.inbox.unread(bram.id)).toBe(1);
+
+    await workspaces.remove(orla, { person: bram.id, heir: orla.id });
+    expect(await runtime.inbox.unread(orla.id)).toBe(1);
+    expect(await runtime.inbox.unread(bram.id)).toBe(0);
+    const page = await runtime.library.page(orla, { q: "", sort: "newest", show: "kept", group: null, after: null });
+    expect(page.rows.map((r) => [r.title, r.sender, r.mine])).toEqual([["Sashes", "Orla Fenn", true]]);
+    // Access that was remembered is asked anew: the old sender is a stranger with the link.
+    const now = (await runtime.access.byToken(token))!;
+    expect(now.ownerId).toBe(orla.id);
+    const asOrla = { member: orla, guestKey: null, address: "a" };
+    await runtime.viewers.visit(now, asOrla, { invite: null, named: true });
+    expect((await runtime.viewers.find(now, asOrla))!.number).toBeLessThan(0);
+    expect((await runtime.viewers.find(now, asBram))!.number).toBe(1);
+    // Nobody is without a workspace.
+    expect(await again(bram)).toMatchObject({ workspaceName: "Bram Lark's workspace", role: "owner" });
+  });
+
+  it("needs an heir who belongs to it, and leaves an owner", async () => {
+    const orla = await newMember(runtime);
+    const bram = await colleagueOf(runtime, orla);
+    const stranger = await newMember(runtime);
+    const fails = async (work: Promise<unknown>, status: number) => expect(work).rejects.toMatchObject({ status });
+    await fails(workspaces.remove(orla, { person: bram.id, heir: stranger.id }), 422);
+    await fails(workspaces.remove(orla, { person: bram.id, heir: bram.id }), 422);
+    await fails(workspaces.remove(orla, { person: orla.id, heir: bram.id }), 409);
+    await fails(workspaces.changeRole(orla, { person: orla.id, role: "member" }), 409);
+    await workspaces.changeRole(orla, { person: bram.id, role: "owner" });
+    // Two owners who remove each other at the same time do not empty it.
+    const asBram = await again(bram);
+    const done = await Promise.allSettled([
+      workspaces.changeRole(orla, { person: orla.id, role: "member" }),
+      workspaces.changeRole(asBram, { person: bram.id, role: "member" }),
+    ]);
+    expect(done.map((d) => d.status).sort()).toEqual(["fulfilled", "rejected"]);
+    expect((await workspaces.people(orla)).filter((p) => p.role === "owner").length).toBe(1);
+  });
+});
