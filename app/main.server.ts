@@ -11,7 +11,8 @@ import { createHttpServer, type Pages } from "./http.server";
 export class StartError extends Error {}
 
 export interface Started {
-  url: string;
+  /** null for a worker, which answers nobody */
+  url: string | null;
   /** whom one can sign in as in the sample */
   demo: DemoPerson[];
   stop(): Promise<void>;
@@ -39,6 +40,10 @@ export async function start(env: Record<string, string | undefined>, front: Fron
   const { runtime, undo, stop } = await open(env);
   try {
     const { settings } = runtime;
+    if (settings.role === "worker") {
+      runtime.log.info({ dataDir: settings.dataDir }, "started as a worker");
+      return { url: null, demo: [], stop };
+    }
     if (settings.demo && front.demo) runtime.demo = await front.demo(runtime);
     const pages: Pages = front.dev
       ? { build: front.dev.load, assets: null, dev: front.dev.middleware }

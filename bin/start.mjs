@@ -36,6 +36,17 @@ for (const signal of ["SIGINT", "SIGTERM", "SIGHUP"]) {
 try {
   running = dev ? startDev() : startProduction();
   const { url, demo } = await running;
+  if (url === null) console.log("\nA worker of Clear Nod is running.\nCtrl-C stops it.\n");
+  else announce(url, demo);
+} catch (error) {
+  if (stopping) process.exit(0);
+  if (error?.constructor?.name !== "StartError") throw error;
+  console.error(`\n${error.message}`);
+  await vite?.close();
+  process.exit(1);
+}
+
+function announce(url, demo) {
   const people = demo
     .map(({ name, email, password, role }) => `  ${name.padEnd(12)} ${email.padEnd(26)} ${password}   (${role})`)
     .join("\n");
@@ -44,12 +55,6 @@ try {
       ? `The sample practice is loaded; sign in at ${url}/sign-in with one press, or as\n${people}\nYour own workspace: `
       : "Sign in: open ";
   console.log(`\nClear Nod is at ${url}\n${sample}${url}/sign-up, or the account you made.\nCtrl-C stops it.\n`);
-} catch (error) {
-  if (stopping) process.exit(0);
-  if (error?.constructor?.name !== "StartError") throw error;
-  console.error(`\n${error.message}`);
-  await vite?.close();
-  process.exit(1);
 }
 
 async function startProduction() {

@@ -59,6 +59,10 @@ export interface Health {
   pace: Partial<Record<TrackKind, TrackCounts>>;
   /** recorded, and not yet in a segment on this computer's disk: what a tab that dies now would lose */
   inHand: Micros;
+  /** of each track, the source time up to which it is on the disk */
+  kept: Partial<Record<TrackKind, Micros>>;
+  /** segments that are on their way to the disk */
+  keeping: number;
 }
 
 /** What a recorder works with; tests give others. */
@@ -131,7 +135,12 @@ export class Recorder {
   health(): Health {
     const live = [...this.#kept].filter(([kind]) => !(this.#state.lost as TrackKind[]).includes(kind));
     const kept = live.length > 0 ? Math.min(...live.map(([, end]) => end)) : 0;
-    return { pace: this.#pace, inHand: Math.max(0, this.elapsed() - kept) };
+    return {
+      pace: this.#pace,
+      inHand: Math.max(0, this.elapsed() - kept),
+      kept: Object.fromEntries(this.#kept),
+      keeping: this.#keeping.size,
+    };
   }
 
   /** Asks for the surface, counts in, and records. Must be called from a press: browsers ask for that. */

@@ -126,7 +126,7 @@ describe("loading the sample", () => {
     expect(await runtime.db.rows("select id from takes where state <> 'complete'")).toEqual([]);
     expect(await runtime.db.rows("select id from recordings where title = 'Changed'")).toEqual([]);
     // What was not of the sample is left alone.
-    expect(await runtime.db.models.Member.findByPk(other.id)).not.toBeNull();
+    expect(await runtime.db.models.Person.findByPk(other.id)).not.toBeNull();
   }, 60_000);
 
   it("does nothing where something else is", async () => {

@@ -9,7 +9,6 @@ import { fromSeconds, SECOND, type Micros } from "../core/time/micros";
 import { hashPassword } from "../server/accounts/passwords";
 import { signedIn, type SignedIn } from "../server/accounts/sessions";
 import { SENDER_NUMBER } from "../server/answers/viewers";
-import { eraseRecording } from "../server/recordings/library";
 import type { DemoPerson, Runtime } from "../server/runtime";
 import { GUESTS, MEMBERS, PASSWORD, WORKSPACE, type GuestKey, type PersonKey } from "./people";
 import { SCRIPTS, type Script } from "./scenario";
@@ -54,7 +53,7 @@ export async function resetDemo(runtime: Runtime, media: string): Promise<DemoPe
   const { db } = runtime;
   await db.rows("delete from marks where name = $1 returning name", [MARK]);
   const recordings = await db.rows<{ id: string }>("select id from recordings where workspace_id = $1", [WORKSPACE_ID]);
-  for (const { id } of recordings) await eraseRecording(db, runtime.storage, id);
+  for (const { id } of recordings) await runtime.erase(id);
   await db.rows("delete from workspaces where id = $1 returning id", [WORKSPACE_ID]);
   await db.rows(
     `delete from guests where name = any($1::text[])

@@ -1,4 +1,3 @@
-import { fileURLToPath } from "node:url";
 import type { Logger } from "pino";
 import type { Ask } from "#core/answers/kinds";
 import { AccessFacts } from "./access/facts";
@@ -16,20 +15,23 @@ import { Computers } from "./accounts/computers";
 import { SignInLimits } from "./accounts/limits";
 import { Sessions } from "./accounts/sessions";
 import { openDatabase, type Database } from "./database/connection";
+import { settleIn } from "./database/moved";
 import { addressReader, type AddressOf } from "./http/address";
 import { Ingest } from "./ingest/ingest";
 import { clearDeleted } from "./jobs/clear-deleted";
 import { makePoster } from "./jobs/make-poster";
-import { Queue } from "./jobs/queue";
+import { Queue, type Handlers } from "./jobs/queue";
+import { sweepStorage } from "./jobs/sweep-storage";
 import { Channel } from "./live/channel";
 import { Events } from "./live/events";
 import { Streams } from "./live/streams";
 import { openLog } from "./log";
 import { Playback } from "./playback/playback";
+import { eraser, type Erase } from "./recordings/erase";
 import { Library } from "./recordings/library";
 import { Takes } from "./recordings/takes";
 import type { Settings } from "./settings";
-import { DiskStorage } from "./storage/disk";
+import { openStorage } from "./storage/open";
 import type { Storage } from "./storage/storage";
 import { Figures } from "./viewing/figures";
 import { Folds } from "./viewing/folds";
@@ -61,6 +63,8 @@ export interface Runtime {
   ingest: Ingest;
   playback: Playback;
   library: Library;
+  /** removes a recording for good, whoever asks */
+  erase: Erase;
   viewers: Viewers;
   comments: Comments;
   reactions: Reactions;
@@ -85,10 +89,11 @@ export interface Runtime {
 export async function openRuntime(settings: Settings, databaseUrl: string): Promise<Runtime> {
   const log = openLog(settings.logLevel);
   const db = await openDatabase(databaseUrl);
-  const storage = new DiskStorage(fileURLToPath(settings.storageUrl.replace(/^file:(?!\/\/)/, "file://")));
+  await settleIn(db);
+  const storage = await openStorage(settings.storageUrl);
   const channel = new Channel(databaseUrl, log);
   await channel.open();
-  const queue = new Queue(databaseUrl, log);
+  const queue = new Queue(databaseUrl, log, channel);
   const access = new AccessFacts(db, channel);
   const makePosterLater = (takeId: string) => queue.send("make-poster", { takeId });
   const takes = new Takes(db, access, async (takeId, beyond) => {
@@ -105,10 +110,16 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
   const limits = new DeedLimits();
   const sessions = new Sessions(db, settings.sessionSecret, channel);
   const workspaces = new Workspaces(db, sessions);
-  await queue.start({
-    "make-poster": ({ takeId }) => makePoster(db, storage, takeId),
-    "clear-deleted": () => clearDeleted(db, storage),
-  });
+  const erase = eraser(db, storage, (takeId) => queue.cancel("make-poster", { takeId }));
+  const handlers: Handlers = {
+    "make-poster": ({ takeId }, signal) => makePoster(db, storage, takeId, signal),
+    "clear-deleted": () => clearDeleted(db, erase),
+    "sweep-storage": async () => {
+      const removed = await sweepStorage(db, storage);
+      if (removed > 0) log.warn({ removed }, "objects without a row");
+    },
+  };
+  await queue.start(settings.role === "web" ? null : handlers);
   return {
     settings,
     log,
@@ -131,7 +142,8 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
     accounts: new Accounts(db, await SignInLimits.open(db), workspaces),
     ingest: new Ingest(db, storage, takes, makePosterLater),
     playback: new Playback(db, storage),
-    library: new Library(db, access, storage),
+    library: new Library(db, access, erase),
+    erase,
     invites: new Invites(db, events),
     sayings: new Sayings({ viewers, comments, reactions, asks, limits }),
     inbox: new Inbox(db),

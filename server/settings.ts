@@ -4,6 +4,9 @@ import { join, resolve } from "node:path";
 import Joi from "joi";
 import { addressReader, isLoopback, type TrustProxy } from "./http/address";
 
+export const ROLES = ["all", "web", "worker"] as const;
+export type Role = (typeof ROLES)[number];
+
 /** What can be set from outside. The README has the same table. */
 export interface Settings {
   port: number;
@@ -14,6 +17,8 @@ export interface Settings {
   publicUrl: string;
   sessionSecret: string;
   logLevel: string;
+  /** what this process does: answer requests, do the jobs, or both */
+  role: Role;
   /** the address to listen on; null for all of this computer's */
   host: string | null;
   /** which proxies are believed about where a request comes from */
@@ -29,11 +34,14 @@ const schema = Joi.object({
   PORT: Joi.number().port().default(5180),
   DATA_DIR: Joi.string().default(".data"),
   DATABASE_URL: Joi.string().uri({ scheme: ["postgres", "postgresql"] }),
-  STORAGE_URL: Joi.string().pattern(/^file:/, "file: address"),
+  STORAGE_URL: Joi.string().pattern(/^(?:file:|s3:\/\/[^/])/, "file: or s3: address"),
   PUBLIC_URL: Joi.string().uri({ scheme: ["http", "https"] }),
   SESSION_SECRET: Joi.string().min(32),
   HOST: Joi.string().max(255),
   TRUST_PROXY: Joi.string().max(500),
+  ROLE: Joi.string()
+    .valid(...ROLES)
+    .default("all"),
   DEMO: Joi.string().valid("on", "off").default("on"),
   LOG_LEVEL: Joi.string().valid("debug", "info", "warn", "error", "silent").default("info"),
 }).options({ abortEarly: false, stripUnknown: true });
@@ -57,6 +65,7 @@ export function readSettings(env: Record<string, string | undefined>): Settings 
     publicUrl: ((value.PUBLIC_URL as string | undefined) ?? `http://localhost:${value.PORT}`).replace(/\/+$/, ""),
     sessionSecret: (value.SESSION_SECRET as string | undefined) ?? keptSecret(join(dataDir, "session-secret")),
     logLevel: value.LOG_LEVEL as string,
+    role: value.ROLE as Role,
     host: hostOf(value.HOST as string | undefined, value.DEMO === "on"),
     trustProxy: trustOf(value.TRUST_PROXY as string | undefined),
     demo: value.DEMO === "on",

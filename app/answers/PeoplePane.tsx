@@ -136,6 +136,7 @@ function Person({
       <Box sx={{ minWidth: 0, flex: 1 }}>
         <Typography variant="body2" noWrap title={invite?.email ?? undefined}>
           {name}
+          {person.name !== null && person.invite === null && !person.member && " (guest)"}
           {person.overdue && (
             <Box component="strong" sx={{ color: "clay.main", ml: 1 }}>
               overdue

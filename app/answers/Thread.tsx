@@ -130,7 +130,7 @@ function Words({ comment, store, me }: { comment: ShownComment; store: AnswersSt
       <Box>
         <Typography variant="body2" component="div">
           <strong>{comment.name}</strong>
-          {comment.bySender && " (sender)"}
+          {comment.bySender ? " (sender)" : comment.guest && " (guest)"}
           <Box component="span" sx={{ color: "text.secondary" }}>
             , <When at={comment.createdAt} />
             {comment.edited && ", changed"}

@@ -32,8 +32,10 @@ export interface AnswersState extends Served {
 }
 
 export interface StoreDeeds {
-  /** the people, or too much at once, have changed: the page's own data has to be read anew */
+  /** too much has changed, or nobody tells: the page's own data has to be read anew */
   reload: () => void;
+  /** who came and who answered has changed; told to the sender's pages alone */
+  people: () => void;
 }
 
 /** A saying was not taken: what to tell the person. */
@@ -129,6 +131,7 @@ export class AnswersStore {
     else if (told.kind === "reaction") this.#set({ reactions: inOrder(reactions, told.id, told.reaction) });
     else if (told.kind === "ask") this.#set({ ask: told.ask });
     else if (told.kind === "watching") this.#set({ watching: told.count });
+    else if (told.kind === "people") this.deeds.people();
     else this.deeds.reload();
   }
 

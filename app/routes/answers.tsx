@@ -16,7 +16,10 @@ import { Day, When } from "../components/When";
 import { newId } from "../live/id";
 import { orNotFound, requireMember } from "../services/guard.server";
 import { answerJson } from "../services/json.server";
+import type { Handle } from "./frame";
 import type { Route } from "./+types/answers";
+
+export const handle: Handle = { showsNews: true };
 
 export const meta: Route.MetaFunction = () => [{ title: "Answers · Clear Nod" }];
 
@@ -169,7 +172,7 @@ function Item({
   waiting: Waiting;
   onMark: (deed: "read" | "unread", subjects: string[]) => void;
 }) {
-  const { kind, subject, token, title, who, words, at, ask, answer, when, unread, thread } = waiting;
+  const { kind, subject, token, title, who, guest, words, at, ask, answer, when, unread, thread } = waiting;
   const [replying, setReplying] = useState(false);
   // What was not clear has no thread yet: the reply begins one at that moment.
   const reply: Reply | null = thread
@@ -197,7 +200,9 @@ function Item({
       <Box sx={{ display: "flex", gap: 1, alignItems: "baseline", flexWrap: "wrap" }}>
         <Typography component="h2" variant="body1" sx={{ fontWeight: unread ? 600 : 400 }}>
           {KIND_NAMES[kind]}
-          {kind === "owed" ? ` by ${who}` : ` from ${who ?? "an unnamed guest"}`}
+          {kind === "owed"
+            ? ` by ${who}`
+            : ` from ${who === null ? "an unnamed guest" : guest ? `${who} (guest)` : who}`}
         </Typography>
         {unread && (
           <Typography

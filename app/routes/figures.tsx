@@ -16,7 +16,10 @@ import { When } from "../components/When";
 import { DaysChart } from "../figures/DaysChart";
 import { Trend } from "../figures/SeenStrip";
 import { requireMember } from "../services/guard.server";
+import type { Handle } from "./frame";
 import type { Route } from "./+types/figures";
+
+export const handle: Handle = { showsNews: true };
 
 export const meta: Route.MetaFunction = () => [{ title: "Figures · Clear Nod" }];
 

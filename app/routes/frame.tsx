@@ -1,6 +1,6 @@
 import Box from "@mui/material/Box";
-import { useEffect } from "react";
-import { Outlet, useRevalidator } from "react-router";
+import { useEffect, useRef, useState } from "react";
+import { Outlet, useFetcher, useMatches, useRevalidator } from "react-router";
 import { Trouble } from "../components/Trouble";
 import { TopBar } from "../components/TopBar";
 import { LiveSource } from "../live/source";
@@ -21,11 +21,13 @@ export async function loader({ context }: Route.LoaderArgs) {
 }
 
 export default function Frame({ loaderData }: Route.ComponentProps) {
+  const [unread, setUnread] = useState(loaderData.unread);
+  useEffect(() => setUnread(loaderData.unread), [loaderData.unread]);
   return (
     <>
       <SkipLink />
-      <TopBar person={loaderData.person} unread={loaderData.unread} />
-      {loaderData.person && <News />}
+      <TopBar person={loaderData.person} unread={unread} />
+      {loaderData.person && <News onUnread={setUnread} />}
       {loaderData.person && <Outgoing />}
       <main id="main" tabIndex={-1} style={{ outline: "none" }}>
         <Outlet />
@@ -48,14 +50,26 @@ export function ErrorBoundary({
   );
 }
 
-/** What is said elsewhere shows in the bar, and on whatever page shows it, by itself. */
-function News() {
+/** A page that shows what is said elsewhere says so, and is loaded anew when there is news. */
+export interface Handle {
+  showsNews: true;
+}
+
+/** What is said elsewhere shows in the bar by itself, and on the pages that are about it. */
+function News({ onUnread }: { onUnread: (unread: number) => void }) {
   const { revalidate } = useRevalidator();
+  const { load, data } = useFetcher<{ unread: number }>();
+  const shown = useMatches().some((match) => (match.handle as Handle | undefined)?.showsNews);
+  const look = useRef(() => {});
+  look.current = () => void (shown ? revalidate() : load("/unread"));
+  useEffect(() => {
+    if (data) onUnread(data.unread);
+  }, [data, onUnread]);
   useEffect(() => {
     let timer: ReturnType<typeof setTimeout> | undefined;
     const soon = () => {
       clearTimeout(timer);
-      timer = setTimeout(() => void revalidate(), 300);
+      timer = setTimeout(() => look.current(), 300);
     };
     let wasLive = true;
     const source = new LiveSource(
@@ -71,7 +85,7 @@ function News() {
       clearTimeout(timer);
       source.close();
     };
-  }, [revalidate]);
+  }, []);
   return null;
 }
 

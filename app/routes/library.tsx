@@ -25,7 +25,10 @@ import { LedgerRow, type RowDeed } from "../components/LedgerRow";
 import { Notice } from "../components/Notice";
 import { useRefresh } from "../components/useRefresh";
 import { orNotFound, requireMember } from "../services/guard.server";
+import type { Handle } from "./frame";
 import type { Route } from "./+types/library";
+
+export const handle: Handle = { showsNews: true };
 
 export const meta: Route.MetaFunction = () => [{ title: "Library · Clear Nod" }];
 

@@ -23,7 +23,10 @@ import { ownFigures, orNotFound, requireMember } from "../services/guard.server"
 import { whoOf } from "../services/json.server";
 import { reactionMarks } from "../timeline/lanes";
 import { Timeline } from "../timeline/Timeline";
+import type { Handle } from "./frame";
 import type { Route } from "./+types/recording-figures";
+
+export const handle: Handle = { showsNews: true };
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
   { title: `Figures${loaderData ? ` of ${loaderData.title}` : ""} · Clear Nod` },

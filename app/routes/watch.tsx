@@ -2,9 +2,11 @@ import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
 import { use, useEffect, useMemo, useRef, useState } from "react";
 import { preinitModule } from "react-dom";
+import { useFetcher } from "react-router";
 import { parseFragment } from "#core/answers/fragment";
 import { REACTIONS } from "#core/answers/kinds";
 import type { Micros } from "#core/time/micros";
+import type { People } from "#server/answers/people";
 import { AskPane } from "../answers/AskPane";
 import { CommentsPane } from "../answers/CommentsPane";
 import type { DraftAnchor } from "../answers/Composer";
@@ -80,14 +82,14 @@ function WatchPage({ loaderData }: Route.ComponentProps) {
     audience,
     served,
     answer,
-    people,
     chapters,
     captions,
   } = loaderData;
   const unfinished = playable?.state !== "complete";
   useRefresh(unfinished, AGAIN_MS);
   usePlayerFirst();
-  const { store, state } = useAnswers(token, served);
+  const [people, loadPeople] = usePeople(id, loaderData.people);
+  const { store, state } = useAnswers(token, served, loadPeople);
   const opening = {
     token,
     layers: playable?.layers ?? [],
@@ -204,6 +206,17 @@ function WatchPage({ loaderData }: Route.ComponentProps) {
       {!mine && <ViewerNote store={store} me={state.me} sender={sender} />}
     </>
   );
+}
+
+/** Who was asked and who came, as the page was served with it or as it was asked for since; null for viewers. */
+function usePeople(id: string, served: People | null): [People | null, () => void] {
+  const { load, data } = useFetcher<{ people: People }>();
+  const [people, setPeople] = useState(served);
+  useEffect(() => setPeople(served), [served]);
+  useEffect(() => {
+    if (data) setPeople(data.people);
+  }, [data]);
+  return [people, () => void load(`/recordings/${id}/people`)];
 }
 
 /** The height of the bar above every page. */

@@ -21,6 +21,8 @@ export interface Waiting {
   hasPoster: boolean;
   /** who said it; for what is owed, who asks. Null for an unnamed guest */
   who: string | null;
+  /** without an account: anybody can call themselves anything */
+  guest: boolean;
   words: string;
   at: Micros | null;
   /** null when it answers what was asked before */
@@ -122,6 +124,7 @@ export class Inbox {
       `select b.subject, r.token, r.title, r.poster_key is not null as "hasPoster",
               case when n.answer ->> 'kind' = 'not-clear' then 'not-clear' else b.kind end as kind,
               case when v.named or b.kind <> 'reaction' then coalesce(c.imported_from, m.name, g.name) end as who,
+              v.person_id is null and c.imported_from is null as guest,
               case when c.id is not null then c.body
                    when n.id is null then ''
                    when n.ask_version is distinct from a.version then 'An answer to what you asked before.'
@@ -159,7 +162,7 @@ export class Inbox {
   async #owed(personId: string): Promise<Waiting[]> {
     const rows = await this.db.rows<Omit<Waiting, "when"> & { when: Date }>(
       `select i.id as subject, 'owed' as kind, r.token, r.title, r.poster_key is not null as "hasPoster",
-              o.name as who, a.question as words, null as at, null as answer, ${ASK_JSON} as ask,
+              o.name as who, false as guest, a.question as words, null as at, null as answer, ${ASK_JSON} as ask,
               i.created_at as "when", null as thread, b.read_at is null as unread
          ${OWED} order by a.due_ends nulls last, i.created_at limit ${MOST_OWED}`,
       [personId],

@@ -217,7 +217,7 @@ describe("throwing away", () => {
     await put(some, "screen/init", init);
     await put(some, "screen/1", segments[0]!);
     await runtime.takes.discard(some.takeId);
-    expect(await runtime.access.byId(some.recordingId)).toMatchObject({ deleted: true });
+    expect(await runtime.access.byId(some.recordingId)).toMatchObject({ deletedAt: expect.any(Number) });
     expect(await put(some, "screen/2", segments[1]!)).toMatchObject({ status: 404 });
   });
 });

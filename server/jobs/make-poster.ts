@@ -11,6 +11,7 @@ import type { TakeSource, TrackKind } from "#core/media/tracks";
 import type { Micros } from "#core/time/micros";
 import type { Database } from "../database/connection";
 import type { Storage } from "../storage/storage";
+import { NAME_POSTER } from "./sql";
 
 const run = promisify(execFile);
 
@@ -27,12 +28,21 @@ interface PictureTrack {
   initKey: string;
 }
 
+/** Where pictures come from, and where they are worked on. */
+interface Source {
+  db: Database;
+  storage: Storage;
+  dir: string;
+  /** given when nobody wants the poster any more */
+  signal: AbortSignal;
+}
+
 /**
  * Makes the poster from the first picture that is not blank, with the camera in its arch where the layout has it.
  * While the take grows it may find only blank pictures; it is asked again when the take is complete.
  * Does nothing when there is a poster, or no picture at all.
  */
-export async function makePoster(db: Database, storage: Storage, takeId: string): Promise<void> {
+export async function makePoster(db: Database, storage: Storage, takeId: string, signal: AbortSignal): Promise<void> {
   const [take] = await db.rows<{
     recordingId: string;
     source: TakeSource;
@@ -56,30 +66,31 @@ export async function makePoster(db: Database, storage: Storage, takeId: string)
 
   const dir = await mkdtemp(join(tmpdir(), "poster-"));
   try {
-    const found = await firstPicture(db, storage, dir, lead, take.state === "complete");
+    const source: Source = { db, storage, dir, signal };
+    const found = await firstPicture(source, lead, take.state === "complete");
     if (!found) return;
     const inset = insetAt(take.layout, found.at);
     const wantsFace = take.source === "screen-camera" && inset.shown;
-    const face = wantsFace && camera ? await pictureAt(db, storage, dir, camera, found.segment) : null;
+    const face = wantsFace && camera ? await pictureAt(source, camera, found.segment) : null;
     // The camera's part of this moment is still on its way; its arrival asks for the poster again.
     if (wantsFace && !face && take.state !== "complete") return;
     const jpeg = await compose(found.picture, face?.png ?? null, (frame) => insetRect(frame, inset));
     const key = `posters/${take.recordingId}/${createHash("sha256").update(jpeg).digest("hex").slice(0, 16)}.jpg`;
+    signal.throwIfAborted();
     await storage.put(key, jpeg);
-    await db.rows("update recordings set poster_key = $2 where id = $1 and poster_key is null returning id", [
-      take.recordingId,
-      key,
-    ]);
+    const [named] = await db.rows<{ key: string }>(NAME_POSTER, [take.recordingId, key]);
+    // Erased meanwhile, or another run of this job was faster.
+    if (named?.key !== key) await storage.remove(key);
   } finally {
     await rm(dir, { recursive: true });
   }
 }
 
 /** The first picture that is not blank; the first of all, when they are and no more will come. */
-async function firstPicture(db: Database, storage: Storage, dir: string, track: PictureTrack, last: boolean) {
+async function firstPicture(source: Source, track: PictureTrack, last: boolean) {
   let first: { picture: Buffer; at: number; segment: number } | null = null;
   for (let segment = 1; segment <= SEGMENTS_LOOKED_AT; segment++) {
-    const picture = await pictureAt(db, storage, dir, track, segment);
+    const picture = await pictureAt(source, track, segment);
     if (!picture) break;
     const found = { picture: picture.png, segment, at: picture.at };
     if (!(await isBlank(picture.png))) return found;
@@ -90,12 +101,11 @@ async function firstPicture(db: Database, storage: Storage, dir: string, track: 
 
 /** The first frame of a segment as PNG, and its source time; null when the segment is not here. */
 async function pictureAt(
-  db: Database,
-  storage: Storage,
-  dir: string,
+  source: Source,
   track: PictureTrack,
   number: number,
 ): Promise<{ png: Buffer; at: Micros } | null> {
+  const { db, storage, dir } = source;
   const [row] = await db.rows<{ key: string; at: number }>(
     "select key, start_us::float8 as at from segments where track_id = $1 and number = $2",
     [track.id, number],
@@ -104,7 +114,7 @@ async function pictureAt(
   const input = join(dir, `${track.kind}-${number}.mp4`);
   const output = join(dir, `${track.kind}-${number}.png`);
   await writeFile(input, Buffer.concat([await storage.get(track.initKey), await storage.get(row.key)]));
-  await decodeFirst(input, output);
+  await decodeFirst(input, output, source.signal);
   return { png: await readFile(output), at: row.at };
 }
 
@@ -112,10 +122,10 @@ async function pictureAt(
 const DECODER = { megabytes: 2_048, processorSeconds: 20, wallMs: 60_000 };
 
 /** The first frame of a file, by ffmpeg under limits (`prlimit` of util-linux). */
-async function decodeFirst(input: string, output: string): Promise<void> {
+async function decodeFirst(input: string, output: string, signal: AbortSignal): Promise<void> {
   const limits = [`--as=${DECODER.megabytes * 1024 * 1024}`, `--cpu=${DECODER.processorSeconds}`, "--nofile=64"];
   const ffmpeg = ["ffmpeg", "-v", "error", "-nostdin", "-y", "-threads", "1", "-i", input, "-frames:v", "1", output];
-  await run("prlimit", [...limits, ...ffmpeg], { timeout: DECODER.wallMs, killSignal: "SIGKILL" });
+  await run("prlimit", [...limits, ...ffmpeg], { timeout: DECODER.wallMs, killSignal: "SIGKILL", signal });
 }
 
 /** Is a picture of one colour, as far as an eye would say? */

@@ -1,28 +1,42 @@
+import { EventEmitter } from "node:events";
 import { setTimeout as delay } from "node:timers/promises";
 import pg from "pg";
 import pino from "pino";
-import { expect, inject, it, vi } from "vitest";
+import { beforeEach, expect, inject, it, vi } from "vitest";
 import { databaseUrlOf, freshRuntime } from "../../testing/server";
+import type { Channel, Notice } from "../live/channel";
 import { Queue } from "./queue";
 
-it("stops only when a job that was just being fetched is done and written down", async () => {
-  // A database that has the tables, and no queue of its own any more.
+/** Notices between two queues, as the database carries them. */
+const wire = new EventEmitter();
+const channel = {
+  on: (name: "notice", listener: (notice: Notice) => void) => wire.on(name, listener),
+  tell: async (notice: Notice) => void wire.emit("notice", notice),
+} as unknown as Channel;
+
+const NOTHING = { "clear-deleted": async () => undefined, "sweep-storage": async () => undefined };
+/** a database that has the tables, and no queue of its own any more */
+let url: string;
+beforeEach(async () => {
   const runtime = await freshRuntime(inject("databaseUrl"));
-  const url = databaseUrlOf(runtime);
+  url = databaseUrlOf(runtime);
   await runtime.close();
+});
+
+it("stops only when a job that was just being fetched is done and written down", async () => {
   const other = new pg.Client({ connectionString: url });
   await other.connect();
   const states = async () =>
     (await other.query("select state from jobs.job where name = 'make-poster'")).rows.map((row) => String(row.state));
 
   const done: string[] = [];
-  const queue = new Queue(url, pino({ level: "silent" }));
+  const queue = new Queue(url, pino({ level: "silent" }), channel);
   await queue.start({
     "make-poster": async ({ takeId }) => {
       await delay(100);
       done.push(takeId);
     },
-    "clear-deleted": async () => undefined,
+    ...NOTHING,
   });
   await queue.send("make-poster", { takeId: "t1" });
   await vi.waitUntil(async () => (await states()).join() === "completed", 10_000);
@@ -51,3 +65,62 @@ it("stops only when a job that was just being fetched is done and written down",
   await expect(queue.send("make-poster", { takeId: "t2" })).rejects.toThrow(/has stopped/);
   await other.end();
 });
+
+it("asks once for what waits already, and once more for what is being done", async () => {
+  const log = pino({ level: "silent" });
+  const sender = new Queue(url, log, channel);
+  await sender.start(null);
+  for (const takeId of ["t1", "t1", "t2", "t1"]) await sender.send("make-poster", { takeId });
+  const done: string[] = [];
+  let goOn = () => {};
+  const begun = new Promise<void>((open) => (goOn = open));
+  let first = true;
+  const worker = new Queue(url, log, channel);
+  await worker.start({
+    ...NOTHING,
+    "make-poster": async ({ takeId }) => {
+      if (first) {
+        first = false;
+        goOn();
+        await sender.send("make-poster", { takeId });
+      }
+      done.push(takeId);
+    },
+  });
+  await begun;
+  await vi.waitUntil(() => done.length === 3, 10_000);
+  await worker.stop();
+  await sender.stop();
+  expect(done.sort()).toEqual(["t1", "t1", "t2"]);
+});
+
+it("tells running work, also in another process, that nobody wants it any more, and does not do it again", async () => {
+  const log = pino({ level: "silent" });
+  const [sender, worker] = [new Queue(url, log, channel), new Queue(url, log, channel)];
+  await sender.start(null);
+  const begun: string[] = [];
+  let broken = 0;
+  await worker.start({
+    ...NOTHING,
+    "make-poster": ({ takeId }, signal) => {
+      begun.push(takeId);
+      return new Promise((_, failed) => {
+        signal.addEventListener("abort", () => {
+          broken++;
+          failed(signal.reason as Error);
+        });
+      });
+    },
+  });
+  await sender.send("make-poster", { takeId: "t1" });
+  await vi.waitUntil(() => begun.length === 1, 10_000);
+  await sender.cancel("make-poster", { takeId: "t1" });
+  await vi.waitUntil(() => broken === 1, 10_000);
+  await sender.send("make-poster", { takeId: "t2" });
+  await vi.waitUntil(() => begun.includes("t2"), 10_000);
+  expect(begun).toEqual(["t1", "t2"]);
+  // What is still being done at the end of the process is broken off in time.
+  await worker.stop();
+  expect(broken).toBe(2);
+  await sender.stop();
+}, 30_000);

@@ -3,21 +3,43 @@ import pg from "pg";
 import PgBoss from "pg-boss";
 import type { Logger } from "pino";
 import { isConnectionLost } from "../database/lost";
+import type { Channel } from "../live/channel";
+import { UNFINISHED_JOBS } from "./sql";
 
 /** Work that is done off the path. Safe to run twice, on any number of machines. */
 export interface Jobs {
   "make-poster": { takeId: string };
   "clear-deleted": Record<string, never>;
+  "sweep-storage": Record<string, never>;
 }
 type Name = keyof Jobs;
-type Handlers = { [N in Name]: (data: Jobs[N]) => Promise<void> };
+/** What does the work. The signal is given when it is cancelled, when its time is over, and when the process ends. */
+export type Handlers = { [N in Name]: (data: Jobs[N], signal: AbortSignal) => Promise<void> };
+
+/** For each kind of work: what it is about, its time, and when it is done by itself (cron, UTC). */
+interface JobPolicy<N extends Name> {
+  /** of work about the same thing, one waits at the most */
+  key: (data: Jobs[N]) => string;
+  seconds: number;
+  daily?: string;
+}
+const POLICIES: { [N in Name]: JobPolicy<N> } = {
+  "make-poster": { key: ({ takeId }) => takeId, seconds: 180 },
+  "clear-deleted": { key: () => "all", seconds: 3600, daily: "17 3 * * *" },
+  "sweep-storage": { key: () => "all", seconds: 6 * 3600, daily: "47 3 * * *" },
+};
+const NAMES = Object.keys(POLICIES) as Name[];
 
 /** How often a database that is gone is asked for. */
 const KNOCK_MS = 500;
 /** How long a stop waits for work in hand, and then for what the work still had to write. */
 const STOP_MS = 8_000;
 const LAST_WORDS_MS = 2_000;
-const TRIES = { retryLimit: 4, retryDelay: 2, retryBackoff: true, expireInSeconds: 300 };
+/** So much before that, work in hand is told to end. */
+const ABORT_EARLIER_MS = 1_000;
+const TRIES = { retryLimit: 4, retryDelay: 2, retryBackoff: true };
+
+type Handler = (data: object, signal: AbortSignal) => Promise<void>;
 
 /** The job queue in PostgreSQL. */
 export class Queue {
@@ -26,11 +48,15 @@ export class Queue {
   #stopped = false;
   /** handlers and statements under way */
   #busy = 0;
+  /** work under way here, by what it is about */
+  #running = new Map<AbortController, string>();
 
   constructor(
     url: string,
     private readonly log: Logger,
+    private readonly channel: Pick<Channel, "on" | "tell">,
   ) {
+    channel.on("notice", ({ topic, id }) => topic === "job" && this.#abort(id));
     this.#pool = new pg.Pool({ connectionString: url, max: 4 });
     // A connection that is lost while it rests is made anew when it is needed.
     this.#pool.on("error", (err) => log.warn({ err }, "job queue"));
@@ -38,37 +64,71 @@ export class Queue {
     this.#boss.on("error", (err) => log.error({ err }, "job queue"));
   }
 
-  async start(handlers: Handlers): Promise<void> {
+  /** @param handlers null for a process that only sends */
+  async start(handlers: Handlers | null): Promise<void> {
     await this.#boss.start();
-    for (const name of Object.keys(handlers) as Name[]) {
-      await this.#boss.createQueue(name, { name, ...TRIES });
-      await this.#boss.work<Jobs[typeof name]>(name, { pollingIntervalSeconds: 0.5, batchSize: 1 }, async ([job]) => {
-        if (!job) return;
-        this.#busy++;
-        try {
-          await (handlers[name] as (data: unknown) => Promise<void>)(job.data);
-        } catch (err) {
-          this.log.error({ err, job: name, data: job.data }, "job failed");
-          throw err;
-        } finally {
-          this.#busy--;
-        }
+    for (const name of NAMES) {
+      const policy = { name, ...TRIES, policy: "short" as const, expireInSeconds: POLICIES[name].seconds };
+      await this.#boss.createQueue(name, policy);
+      // One that was made by an earlier version has what was right then.
+      await this.#boss.updateQueue(name, policy);
+      if (!handlers) continue;
+      await this.#boss.work<object>(name, { pollingIntervalSeconds: 0.5, batchSize: 1 }, async ([job]) => {
+        if (job) await this.#run(name, job.data, handlers[name] as Handler);
       });
+      const { daily } = POLICIES[name];
+      if (daily) await this.#boss.schedule(name, daily, {}, { singletonKey: "all" });
     }
-    await this.#boss.schedule("clear-deleted", "17 3 * * *", {});
   }
 
+  /** Asks for work. What waits already for the same thing is not asked for twice. */
   async send<N extends Name>(name: N, data: Jobs[N]): Promise<void> {
     if (this.#stopped) throw new Error("The job queue has stopped; start it anew to send.");
-    await this.#boss.send(name, data);
+    await this.#boss.send(name, data, { singletonKey: POLICIES[name].key(data) });
+  }
+
+  /** Nobody wants this work any more: what waits is not begun, and what runs, wherever it runs, is told so. */
+  async cancel<N extends Name>(name: N, data: Jobs[N]): Promise<void> {
+    const key = POLICIES[name].key(data);
+    const { rows } = await this.#ask(UNFINISHED_JOBS, [name, key]);
+    const ids = (rows as { id: string }[]).map((row) => row.id);
+    if (ids.length === 0) return;
+    await this.#boss.cancel(name, ids);
+    this.#abort(`${name} ${key}`);
+    await this.channel.tell({ topic: "job", id: `${name} ${key}` });
   }
 
   async stop(): Promise<void> {
+    // What would not be done in time is broken off, and done again after the next start.
+    const last = setTimeout(() => this.#abort(null), STOP_MS - ABORT_EARLIER_MS);
     await this.#boss.stop({ graceful: true, timeout: STOP_MS, wait: true });
+    clearTimeout(last);
     // The library counts neither a job that it is just fetching nor an outcome that it is just writing.
     for (const until = Date.now() + LAST_WORDS_MS; this.#busy > 0 && Date.now() < until;) await delay(20);
     this.#stopped = true;
     await this.#pool.end();
+  }
+
+  async #run(name: Name, data: object, handler: Handler): Promise<void> {
+    const { key, seconds } = POLICIES[name] as JobPolicy<never>;
+    const ending = new AbortController();
+    this.#running.set(ending, `${name} ${key(data as never)}`);
+    this.#busy++;
+    try {
+      await handler(data, AbortSignal.any([ending.signal, AbortSignal.timeout(seconds * 1000)]));
+    } catch (err) {
+      if (ending.signal.aborted && !this.#stopped) return this.log.info({ job: name }, "job broken off");
+      this.log.error({ err, job: name, data }, "job failed");
+      throw err;
+    } finally {
+      this.#running.delete(ending);
+      this.#busy--;
+    }
+  }
+
+  /** @param about null for all */
+  #abort(about: string | null): void {
+    for (const [ending, what] of this.#running) if (about === null || what === about) ending.abort();
   }
 
   /**

@@ -1,6 +1,7 @@
 import type { Transaction } from "sequelize";
 import type { Database } from "../database/connection";
 import { NOTIFY, noticeParameters } from "./channel";
+import { Lines } from "./lines";
 
 export type EventKind = "comment" | "reaction" | "ask" | "answer" | "viewer";
 
@@ -19,9 +20,19 @@ export interface NewEvent {
  * to a number has missed nothing.
  */
 export class Events {
+  /** Those of this process stand in line here, without a connection of the pool; at the lock there is one of each. */
+  #lines = new Lines();
+
   constructor(private readonly db: Database) {}
 
-  async within<T>(
+  within<T>(
+    recordingId: string,
+    change: (transaction: Transaction) => Promise<{ result: T; events: NewEvent[] }>,
+  ): Promise<T> {
+    return this.#lines.stand(recordingId, () => this.#within(recordingId, change));
+  }
+
+  async #within<T>(
     recordingId: string,
     change: (transaction: Transaction) => Promise<{ result: T; events: NewEvent[] }>,
   ): Promise<T> {

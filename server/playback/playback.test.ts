@@ -7,6 +7,7 @@ import type { SignedIn } from "../accounts/sessions";
 import { isBlank, makePoster } from "../jobs/make-poster";
 import type { Runtime } from "../runtime";
 
+const NEVER = new AbortController().signal;
 let runtime: Runtime;
 let server: Awaited<ReturnType<typeof serve>>;
 let orla: SignedIn;
@@ -127,7 +128,7 @@ describe("who gets them", () => {
   ];
 
   it("the owner alone, then everyone with the link, then nobody", async () => {
-    await makePoster(runtime.db, runtime.storage, take.takeId);
+    await makePoster(runtime.db, runtime.storage, take.takeId, NEVER);
     for (const person of ["bram", "else", "guest"]) expect(await statuses(person)).toEqual([404]);
     expect(await statuses("orla")).toEqual([200]);
     await runtime.library.share(orla, take.recordingId, "anyone");
@@ -170,7 +171,7 @@ describe("posters", () => {
       ...(await sharp(from).extract({ left, top, width: 1, height: 1 }).removeAlpha().raw().toBuffer()),
     ];
     const plain = await feedTake(runtime, orla, "screen", { screen: "screen" }, SECONDS, "Plain");
-    await makePoster(runtime.db, runtime.storage, plain.takeId);
+    await makePoster(runtime.db, runtime.storage, plain.takeId, NEVER);
     const bare = await runtime.storage.get((await runtime.db.models.Recording.findByPk(plain.recordingId))!.posterKey!);
     const differs = async (x: number, y: number) => {
       const [a, b] = [await pixel(x, y, poster), await pixel(x, y, bare)];

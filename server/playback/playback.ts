@@ -61,6 +61,7 @@ export class Playback {
     maxEntrySize: 4 * 1024 * 1024,
     sizeCalculation: (b) => b.length || 1,
   });
+  #reading = new Map<string, Promise<Buffer>>();
 
   constructor(
     private readonly db: Database,
@@ -169,7 +170,13 @@ export class Playback {
   async bytes(key: string): Promise<Buffer> {
     const cached = this.#bytes.get(key);
     if (cached) return cached;
-    const bytes = await this.storage.get(key);
+    // A class that opens a link at once asks for the same bytes at once: they are read once.
+    let reading = this.#reading.get(key);
+    if (!reading) {
+      reading = this.storage.get(key).finally(() => this.#reading.delete(key));
+      this.#reading.set(key, reading);
+    }
+    const bytes = await reading;
     this.#bytes.set(key, bytes);
     return bytes;
   }

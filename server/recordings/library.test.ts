@@ -114,7 +114,7 @@ describe("the library", () => {
     await runtime.db.rows("update recordings set deleted_at = now() - interval '31 days' where id = $1 returning id", [
       old.recordingId,
     ]);
-    await clearDeleted(runtime.db, runtime.storage);
+    await clearDeleted(runtime.db, runtime.erase);
     expect(await titles(orla, { show: "deleted" })).toEqual(["Young"]);
     await expect(runtime.storage.get(key)).rejects.toThrow(MissingObject);
   });

@@ -8,7 +8,7 @@ import type { SignedIn } from "../accounts/sessions";
 import type { Database } from "../database/connection";
 import { plainText, readJsonCursor, timestampField, uuidField, writeJsonCursor } from "../http/fields";
 import { Problem } from "../http/problem";
-import type { Storage } from "../storage/storage";
+import type { Erase } from "./erase";
 import { ROW_COLUMNS, ROW_TABLES, toRow, type LibraryRow, type RawRow } from "./rows";
 
 export const SORTS = ["newest", "oldest", "title", "longest"] as const;
@@ -78,7 +78,7 @@ export class Library {
   constructor(
     private readonly db: Database,
     private readonly access: AccessFacts,
-    private readonly storage: Storage,
+    private readonly eraseForGood: Erase,
   ) {}
 
   /** One page, in one query. What may be listed is the `list` line of `core/access`. */
@@ -162,7 +162,7 @@ export class Library {
   /** Removes a deleted recording for good, before its 30 days are over. */
   async erase(member: SignedIn, id: string): Promise<void> {
     await this.#require(member, "restore", id);
-    await eraseRecording(this.db, this.storage, id);
+    await this.eraseForGood(id);
     await this.access.changed(id);
   }
 
@@ -171,14 +171,6 @@ export class Library {
     if (!recording || !may(member, deed, recording, Date.now()))
       throw new Problem(404, "not-found", "This recording is not there any more, or not yours.");
   }
-}
-
-/** The rows first: once they are gone nobody can be shown a file that is half removed. */
-export async function eraseRecording(db: Database, storage: Storage, id: string): Promise<void> {
-  const takes = await db.models.Take.findAll({ where: { recordingId: id }, attributes: ["id"] });
-  await db.models.Recording.destroy({ where: { id } });
-  for (const take of takes) await storage.removeAll(`takes/${take.id}`);
-  await storage.removeAll(`posters/${id}`);
 }
 
 /** Of workspace $1, what person $2 may have in lists. */

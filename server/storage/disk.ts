@@ -1,7 +1,8 @@
 import { randomBytes } from "node:crypto";
-import { mkdir, open, readFile, rename, rm } from "node:fs/promises";
-import { dirname, join, normalize } from "node:path";
-import { MissingObject, StorageFull, type Storage } from "./storage";
+import { mkdir, open, readdir, readFile, rename, rm, stat } from "node:fs/promises";
+import { dirname, join } from "node:path";
+import type { Readable } from "node:stream";
+import { checkKey, MissingObject, StorageFull, type ByteRange, type Storage, type StoredObject } from "./storage";
 
 /** Storage on a local disk, for `STORAGE_URL=file:/some/dir`. */
 export class DiskStorage implements Storage {
@@ -36,12 +37,23 @@ export class DiskStorage implements Storage {
   }
 
   async get(key: string): Promise<Buffer> {
-    try {
-      return await readFile(this.#path(key));
-    } catch (cause) {
-      if ((cause as NodeJS.ErrnoException).code === "ENOENT")
-        throw new MissingObject(`nothing is stored under ${key}`, { cause });
-      throw cause;
+    return readFile(this.#path(key)).catch(absent(key));
+  }
+
+  async read(key: string, range?: ByteRange): Promise<Readable> {
+    const file = await open(this.#path(key), "r").catch(absent(key));
+    return file.createReadStream(range && { start: range.from, end: range.to });
+  }
+
+  async *list(prefix: string): AsyncGenerator<StoredObject> {
+    // Anything may be removed while it is walked through.
+    for (const entry of (await readdir(this.#path(prefix), { withFileTypes: true }).catch(goneIsNull)) ?? []) {
+      const key = `${prefix}/${entry.name}`;
+      if (entry.isDirectory()) yield* this.list(key);
+      // What is being written has a name with a point before it, and becomes an object when it is renamed.
+      if (!entry.isFile() || entry.name.startsWith(".")) continue;
+      const info = await stat(this.#path(key)).catch(goneIsNull);
+      if (info) yield { key, size: info.size, writtenAt: info.mtime };
     }
   }
 
@@ -51,7 +63,8 @@ export class DiskStorage implements Storage {
 
   async removeAll(prefix: string): Promise<void> {
     const dir = this.#path(prefix);
-    await rm(dir, { recursive: true, force: true });
+    // What is just being written into it makes it "not empty": tried again until it is.
+    await rm(dir, { recursive: true, force: true, maxRetries: 10, retryDelay: 20 });
     for (const made of this.#made) if (made === dir || made.startsWith(dir + "/")) this.#made.delete(made);
   }
 
@@ -65,9 +78,8 @@ export class DiskStorage implements Storage {
   }
 
   #path(key: string): string {
-    const path = normalize(key);
-    if (path.startsWith("..") || path.startsWith("/") || path === ".") throw new Error(`not a storage key: ${key}`);
-    return join(this.root, path);
+    checkKey(key);
+    return join(this.root, key);
   }
 }
 
@@ -100,6 +112,18 @@ class SharedSyncs {
     this.#running.set(dir, run);
     return run;
   }
+}
+
+function absent(key: string): (cause: NodeJS.ErrnoException) => never {
+  return (cause) => {
+    if (cause.code === "ENOENT") throw new MissingObject(`nothing is stored under ${key}`, { cause });
+    throw cause;
+  };
+}
+
+function goneIsNull(cause: NodeJS.ErrnoException): null {
+  if (cause.code === "ENOENT") return null;
+  throw cause;
 }
 
 async function syncDirectory(dir: string): Promise<void> {

@@ -1,0 +1,68 @@
+import type { Database } from "../database/connection";
+import type { Storage } from "../storage/storage";
+import { UNNAMED_POSTERS, UNNAMED_PARTS } from "./sql";
+
+/** Objects that are looked up in one statement. */
+const AT_ONCE = 500;
+/** What is younger may still get its row. */
+const AGE_MS = 24 * 3600 * 1000;
+
+const PART = /^takes\/([\da-f-]{36})\/(\w+)\/(?:init|(\d+))-[^/]+$/;
+const POSTER = /^posters\/([\da-f-]{36})\/[^/]+$/;
+
+/**
+ * Removes stored objects that no row names: a process died between the two, or a job wrote while what it was for was
+ * erased. Only where no row can come any more: of takes and recordings that are gone, and of takes that are complete.
+ * Walks through the storage instead of keeping a ledger, so that taking in a segment costs no more than it did.
+ * @returns how many were removed
+ */
+export async function sweepStorage(db: Database, storage: Storage, now = Date.now()): Promise<number> {
+  let removed = 0;
+  for (const [prefix, unnamed] of [
+    ["takes", (keys: string[]) => unnamedParts(db, keys)],
+    ["posters", (keys: string[]) => unnamedPosters(db, keys)],
+  ] as const) {
+    let some: string[] = [];
+    const look = async () => {
+      for (const key of await unnamed(some)) {
+        await storage.remove(key);
+        removed++;
+      }
+      some = [];
+    };
+    for await (const { key, writtenAt } of storage.list(prefix)) {
+      if (now - writtenAt.getTime() > AGE_MS) some.push(key);
+      if (some.length >= AT_ONCE) await look();
+    }
+    await look();
+  }
+  return removed;
+}
+
+async function unnamedParts(db: Database, keys: string[]): Promise<string[]> {
+  const parts = keys.flatMap((key) => {
+    const [, takeId, kind, number] = PART.exec(key) ?? [];
+    return takeId ? [{ key, takeId, kind, number: number === undefined ? null : Number(number) }] : [];
+  });
+  if (parts.length === 0) return [];
+  const rows = await db.rows<{ key: string }>(UNNAMED_PARTS, [
+    parts.map((p) => p.key),
+    parts.map((p) => p.takeId),
+    parts.map((p) => p.kind),
+    parts.map((p) => p.number),
+  ]);
+  return rows.map((row) => row.key);
+}
+
+async function unnamedPosters(db: Database, keys: string[]): Promise<string[]> {
+  const posters = keys.flatMap((key) => {
+    const [, recordingId] = POSTER.exec(key) ?? [];
+    return recordingId ? [{ key, recordingId }] : [];
+  });
+  if (posters.length === 0) return [];
+  const rows = await db.rows<{ key: string }>(UNNAMED_POSTERS, [
+    posters.map((p) => p.key),
+    posters.map((p) => p.recordingId),
+  ]);
+  return rows.map((row) => row.key);
+}

@@ -1,0 +1,143 @@
+import type { Readable } from "node:stream";
+import {
+  DeleteObjectCommand,
+  DeleteObjectsCommand,
+  GetObjectCommand,
+  ListObjectsV2Command,
+  PutObjectCommand,
+  S3Client,
+  type S3ServiceException,
+} from "@aws-sdk/client-s3";
+import { checkKey, MissingObject, StorageFull, type ByteRange, type Storage, type StoredObject } from "./storage";
+
+/** What one request may remove (S3 API, DeleteObjects). */
+const REMOVED_AT_ONCE = 1_000;
+
+/** Where a bucket is: `s3://bucket/some/prefix?endpoint=http://…&region=…`. */
+export interface S3Place {
+  bucket: string;
+  /** stands before every key, without a slash at either end; may be empty */
+  prefix: string;
+  /** null for the provider's own */
+  endpoint: string | null;
+  region: string;
+}
+
+/** @throws {TypeError} for what is no such address */
+export function readS3Url(text: string): S3Place {
+  const url = new URL(text);
+  if (url.protocol !== "s3:" || !url.hostname) throw new TypeError("an s3: address names a bucket: s3://bucket/prefix");
+  const endpoint = url.searchParams.get("endpoint");
+  if (endpoint !== null && !/^https?:\/\//.test(endpoint)) {
+    throw new TypeError("the endpoint of an s3: address is an http: or https: address");
+  }
+  return {
+    bucket: url.hostname,
+    prefix: url.pathname.replace(/^\/+|\/+$/g, ""),
+    endpoint,
+    region: url.searchParams.get("region") ?? "us-east-1",
+  };
+}
+
+/**
+ * Storage in a bucket that speaks the S3 API. Who may use it is told the usual way of its library: by the environment
+ * (`AWS_ACCESS_KEY_ID`, `AWS_SECRET_ACCESS_KEY`), a profile, or the machine's own role.
+ */
+export class S3Storage implements Storage {
+  #client: S3Client;
+
+  constructor(private readonly place: S3Place) {
+    this.#client = new S3Client({
+      region: place.region,
+      // With an endpoint of one's own the bucket stands in the path: its name is in no DNS.
+      ...(place.endpoint && { endpoint: place.endpoint, forcePathStyle: true }),
+      // Our segments have digests of their own; older servers do not know these checksums.
+      requestChecksumCalculation: "WHEN_REQUIRED",
+      responseChecksumValidation: "WHEN_REQUIRED",
+    });
+  }
+
+  async put(key: string, bytes: Uint8Array): Promise<void> {
+    try {
+      await this.#client.send(new PutObjectCommand({ ...this.#object(key), Body: bytes, ContentLength: bytes.length }));
+    } catch (cause) {
+      const { name, $metadata } = cause as S3ServiceException;
+      if ($metadata?.httpStatusCode === 507 || name === "QuotaExceeded" || name === "XMinioStorageFull") {
+        throw new StorageFull("the bucket is full", { cause });
+      }
+      throw cause;
+    }
+  }
+
+  async get(key: string): Promise<Buffer> {
+    const { Body } = await this.#get(key);
+    return Buffer.from(await Body!.transformToByteArray());
+  }
+
+  async read(key: string, range?: ByteRange): Promise<Readable> {
+    const { Body } = await this.#get(key, range && `bytes=${range.from}-${range.to}`);
+    return Body as Readable;
+  }
+
+  async *list(prefix: string): AsyncGenerator<StoredObject> {
+    const { bucket } = this.place;
+    const from = this.#path(prefix) + "/";
+    for (let token: string | undefined, more = true; more;) {
+      const page = await this.#client.send(
+        new ListObjectsV2Command({ Bucket: bucket, Prefix: from, ContinuationToken: token }),
+      );
+      for (const { Key, Size = 0, LastModified } of page.Contents ?? []) {
+        yield { key: `${prefix}/${Key!.slice(from.length)}`, size: Size, writtenAt: LastModified! };
+      }
+      token = page.NextContinuationToken;
+      more = page.IsTruncated === true;
+    }
+  }
+
+  async remove(key: string): Promise<void> {
+    await this.#client.send(new DeleteObjectCommand(this.#object(key)));
+  }
+
+  async removeAll(prefix: string): Promise<void> {
+    const some: string[] = [];
+    let whole = true;
+    for await (const { key } of this.list(prefix)) {
+      some.push(key);
+      if (some.length >= REMOVED_AT_ONCE) whole = (await this.#removeSome(some.splice(0))) && whole;
+    }
+    whole = (await this.#removeSome(some)) && whole;
+    // What is still there is removed one by one: some servers of the same API trip over many at once.
+    if (!whole) for await (const { key } of this.list(prefix)) await this.remove(key);
+  }
+
+  /** @returns whether all of them are gone */
+  async #removeSome(keys: string[]): Promise<boolean> {
+    if (keys.length === 0) return true;
+    const Objects = keys.map((key) => ({ Key: this.#path(key) }));
+    const command = new DeleteObjectsCommand({ Bucket: this.place.bucket, Delete: { Objects, Quiet: true } });
+    try {
+      return ((await this.#client.send(command)).Errors ?? []).length === 0;
+    } catch (error) {
+      if (((error as S3ServiceException).$metadata?.httpStatusCode ?? 0) < 500) throw error;
+      return false;
+    }
+  }
+
+  async #get(key: string, range?: string) {
+    try {
+      return await this.#client.send(new GetObjectCommand({ ...this.#object(key), Range: range }));
+    } catch (cause) {
+      if ((cause as S3ServiceException).name === "NoSuchKey") {
+        throw new MissingObject(`nothing is stored under ${key}`, { cause });
+      }
+      throw cause;
+    }
+  }
+
+  #object = (key: string) => ({ Bucket: this.place.bucket, Key: this.#path(key) });
+
+  #path(key: string): string {
+    checkKey(key);
+    return this.place.prefix ? `${this.place.prefix}/${key}` : key;
+  }
+}
