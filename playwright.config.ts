@@ -1,6 +1,7 @@
 import { defineConfig } from "@playwright/test";
 
 const port = Number(process.env.TEST_PORT ?? 5191);
+const dataDir = process.env.TEST_DATA_DIR ?? ".data-test";
 const flags = [
   "--disable-gpu",
   "--disable-quic",
@@ -11,6 +12,7 @@ const flags = [
 ];
 
 export default defineConfig({
+  metadata: { dataDir },
   testDir: "e2e",
   // Recording encodes in real time on two cores: one browser at a time.
   workers: 1,
@@ -35,11 +37,13 @@ export default defineConfig({
       ],
     },
   },
+  globalTeardown: "./e2e/teardown.ts",
   webServer: {
-    command: "node bin/start.mjs",
+    // Everything it says is looked through in the end, for what must not be in a log.
+    command: `exec node bin/start.mjs > ${dataDir}.log 2>&1`,
     url: `http://localhost:${port}/healthz`,
     timeout: 120_000,
     gracefulShutdown: { signal: "SIGTERM", timeout: 10_000 },
-    env: { PORT: String(port), DATA_DIR: process.env.TEST_DATA_DIR ?? ".data-test", LOG_LEVEL: "warn" },
+    env: { PORT: String(port), DATA_DIR: dataDir, LOG_LEVEL: "debug" },
   },
 });

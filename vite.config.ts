@@ -24,11 +24,12 @@ function chunkOf(id: string): string | undefined {
   return undefined;
 }
 
-export default defineConfig(({ isSsrBuild }) => ({
+export default defineConfig({
   plugins: [reactRouter()],
-  build: {
-    target: "es2022",
-    rollupOptions: isSsrBuild ? { input: "./bin/main.ts" } : { output: { manualChunks: chunkOf } },
+  build: { target: "es2022" },
+  environments: {
+    client: { build: { rollupOptions: { output: { manualChunks: chunkOf } } } },
+    ssr: { build: { rollupOptions: { input: "./bin/main.ts" } } },
   },
   // Development only: what the server room uses is never bundled for the browser.
   optimizeDeps: {
@@ -49,4 +50,4 @@ export default defineConfig(({ isSsrBuild }) => ({
   },
   worker: { format: "es" },
   ssr: { noExternal: [/^@mui\//] },
-}));
+});

@@ -4,9 +4,10 @@ import { CacheProvider } from "@emotion/react";
 import { createReadableStreamFromReadable } from "@react-router/node";
 import { isbot } from "isbot";
 import { renderToPipeableStream } from "react-dom/server";
-import { ServerRouter, type AppLoadContext, type EntryContext } from "react-router";
+import { ServerRouter, type EntryContext, type RouterContextProvider } from "react-router";
 import { contentSecurityPolicy } from "#server/http/headers";
 import { NonceContext, PlayerModulesContext } from "./components/nonce";
+import { appContext } from "./services/context.server";
 
 const GIVE_UP_MS = 10_000;
 
@@ -15,9 +16,9 @@ export default function handleRequest(
   status: number,
   headers: Headers,
   entry: EntryContext,
-  context: AppLoadContext,
+  provider: RouterContextProvider,
 ) {
-  const { nonce, runtime } = context;
+  const { nonce, runtime, dev } = provider.get(appContext);
   // A cache of its own for each request: styles carry the request's nonce.
   const cache = createCache({ key: "cn", nonce });
   return new Promise<Response>((done, failed) => {
@@ -37,7 +38,7 @@ export default function handleRequest(
           shellSent = true;
           const body = new PassThrough();
           headers.set("content-type", "text/html; charset=utf-8");
-          headers.set("content-security-policy", contentSecurityPolicy(nonce, context.dev));
+          headers.set("content-security-policy", contentSecurityPolicy(nonce, dev));
           if (!headers.has("cache-control")) headers.set("cache-control", "private, no-cache");
           done(new Response(createReadableStreamFromReadable(body), { status, headers }));
           pipe(body);
@@ -60,6 +61,9 @@ function playerModules({ manifest }: EntryContext): string[] {
   return manifest.routes["routes/watch"]?.imports?.filter((file) => /\/(?:player|time)-[\w-]+\.js$/.test(file)) ?? [];
 }
 
-export function handleError(error: unknown, { request, context }: { request: Request; context: AppLoadContext }) {
-  if (!request.signal.aborted) context.runtime.log.error({ err: error }, "loader or action failed");
+export function handleError(
+  error: unknown,
+  { request, context }: { request: Request; context: Readonly<RouterContextProvider> },
+) {
+  if (!request.signal.aborted) context.get(appContext).runtime.log.error({ err: error }, "loader or action failed");
 }

@@ -1,11 +1,12 @@
 import { randomBytes } from "node:crypto";
 import type { IncomingMessage, ServerResponse } from "node:http";
 import { writeReadableStreamToWritable } from "@react-router/node";
-import { createRequestHandler, type AppLoadContext, type ServerBuild } from "react-router";
+import { createRequestHandler, RouterContextProvider, type ServerBuild } from "react-router";
 import { readBody, type BodyLimits } from "#server/http/body";
 import { readCookie } from "#server/http/cookies";
 import { Problem } from "#server/http/problem";
 import type { Runtime } from "#server/runtime";
+import { appContext } from "./services/context.server";
 import { COMPUTER_COOKIE, GUEST_COOKIE, SESSION_COOKIE } from "./services/session.server";
 
 const KILO = 1024;
@@ -28,7 +29,8 @@ export function createFramework(runtime: Runtime, build: ServerBuild | (() => Pr
   return async (req: IncomingMessage, res: ServerResponse): Promise<void> => {
     const sessionToken = readCookie(req.headers.cookie, SESSION_COOKIE);
     const member = await runtime.sessions.member(sessionToken);
-    const context: AppLoadContext = {
+    const context = new RouterContextProvider();
+    context.set(appContext, {
       runtime,
       sessionToken,
       dev,
@@ -37,7 +39,7 @@ export function createFramework(runtime: Runtime, build: ServerBuild | (() => Pr
       computerCookie: readCookie(req.headers.cookie, COMPUTER_COOKIE),
       nonce: randomBytes(16).toString("base64"),
       address: runtime.addressOf(req),
-    };
+    });
     await send(res, await handle(await toRequest(req, res, member !== null), context));
   };
 }

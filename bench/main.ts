@@ -6,6 +6,7 @@ import { figures } from "./figures";
 import { library } from "./library";
 import { publish } from "./publish";
 import { openRig, type Figure, type Rig } from "./rig";
+import { watchSteal } from "./steal";
 import { ingest, serve } from "./traffic";
 import { firstFrame, sync } from "./watch";
 
@@ -31,7 +32,18 @@ for (const [name, run] of Object.entries(BENCHES)) {
   if (values.only && values.only !== name) continue;
   const rig = await openRig();
   try {
-    for (const f of await run(rig)) {
+    const stolen = watchSteal();
+    const figures = await run(rig);
+    const value = 100 * stolen();
+    figures.push({
+      bench: name,
+      figure: "processor time that the machine gave to others",
+      value,
+      unit: "%",
+      goal: "",
+      met: null,
+    });
+    for (const f of figures) {
       all.push(f);
       console.log(
         `${f.bench.padEnd(12)} ${f.figure.padEnd(52)} ${f.value.toFixed(f.value < 10 ? 2 : 0).padStart(8)} ${f.unit.padEnd(5)} ${f.goal && `goal ${f.goal}: ${f.met ? "met" : "not met"}`}`,

@@ -11,7 +11,7 @@ function rig() {
   const kept = new Map<string, string>();
   const posted: Report[] = [];
   const beacons: Blob[] = [];
-  const answers: (() => Promise<{ ok: boolean; status: number }>)[] = [];
+  const answers: (() => Promise<Response>)[] = [];
   const events = { document: new EventTarget(), window: new EventTarget() };
   vi.stubGlobal("localStorage", {
     getItem: (k: string) => kept.get(k) ?? null,
@@ -26,7 +26,7 @@ function rig() {
   vi.stubGlobal("navigator", { sendBeacon: (_: string, body: Blob) => (beacons.push(body), true) });
   vi.stubGlobal("fetch", async (_: string, { body }: { body: string }) => {
     posted.push(JSON.parse(body) as Report);
-    return (answers.shift() ?? (async () => ({ ok: true, status: 200 })))();
+    return (answers.shift() ?? (async () => new Response()))();
   });
   let listener = () => {};
   const state = { time: 0, playing: true, waiting: false, rate: 1, muted: false, volume: 1, seeks: 0 } as PlayerState;
@@ -70,7 +70,7 @@ describe("reporting what was played", () => {
     reporter.begin();
     answers.push(
       async () => Promise.reject(new TypeError("no network")),
-      async () => ({ ok: false, status: 503 }),
+      async () => new Response("", { status: 503 }),
     );
     play(0, 3);
     look({ playing: false });
@@ -85,7 +85,7 @@ describe("reporting what was played", () => {
   it("does not offer again what the server refuses for good", async () => {
     const { reporter, posted, answers, kept, play, look } = rig();
     reporter.begin();
-    answers.push(async () => ({ ok: false, status: 422 }));
+    answers.push(async () => new Response("", { status: 422 }));
     play(0, 3);
     look({ playing: false });
     await vi.advanceTimersByTimeAsync(20_000);

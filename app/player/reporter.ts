@@ -85,6 +85,8 @@ export class SpanReporter {
           headers: { "content-type": "application/json" },
           keepalive: true,
         });
+        // Read to its end: until then a browser keeps the request.
+        await answer.text();
         // What the server refuses for good is not offered again.
         if (!answer.ok && (answer.status >= 500 || answer.status === 429)) return;
         this.#pending.shift();

@@ -17,26 +17,29 @@ import { newId } from "../live/id";
 import { orNotFound, requireMember } from "../services/guard.server";
 import { answerJson } from "../services/json.server";
 import type { Handle } from "./frame";
+import { appContext } from "../services/context.server";
 import type { Route } from "./+types/answers";
 
 export const handle: Handle = { showsNews: true };
 
 export const meta: Route.MetaFunction = () => [{ title: "Answers · Clear Nod" }];
 
-export async function loader({ context, request }: Route.LoaderArgs) {
-  const member = requireMember(context, request);
-  const { value, error } = inboxQuery.validate(Object.fromEntries(new URL(request.url).searchParams), {
+export async function loader({ context, url }: Route.LoaderArgs) {
+  const app = context.get(appContext);
+  const member = requireMember(app, url);
+  const { value, error } = inboxQuery.validate(Object.fromEntries(url.searchParams), {
     stripUnknown: true,
   });
   if (error) throw data({ message: error.message }, { status: 400 });
   const query = value as InboxQuery;
-  return { ...(await orNotFound(context.runtime.inbox.page(member.id, query))), query };
+  return { ...(await orNotFound(app.runtime.inbox.page(member.id, query))), query };
 }
 
-export async function action({ context, request }: Route.ActionArgs) {
-  const member = requireMember(context, request);
-  return answerJson<Parameters<typeof context.runtime.inbox.mark>[1]>(request, readForm, async (marks) => {
-    await context.runtime.inbox.mark(member.id, marks);
+export async function action({ context, request, url }: Route.ActionArgs) {
+  const app = context.get(appContext);
+  const member = requireMember(app, url);
+  return answerJson<Parameters<typeof app.runtime.inbox.mark>[1]>(request, readForm, async (marks) => {
+    await app.runtime.inbox.mark(member.id, marks);
     return {};
   });
 }

@@ -1,4 +1,4 @@
-import { data, type AppLoadContext } from "react-router";
+import { data } from "react-router";
 import { GROUP_NAMES } from "#core/answers/groups";
 import { sayAnswer } from "#core/answers/kinds";
 import { toAnnotationPage } from "#core/answers/web-annotation";
@@ -6,9 +6,10 @@ import { formatClock, toSeconds } from "#core/time/micros";
 import { writeCsv } from "#core/viewing/csv";
 import type { KnownRecording } from "#server/access/facts";
 import { ownFigures, orNotFound, requireMember } from "../services/guard.server";
+import { appContext, type AppContext } from "../services/context.server";
 import type { Route } from "./+types/figures-file";
 
-type Writer = (context: AppLoadContext, recording: KnownRecording) => Promise<{ body: BodyInit; type: string }>;
+type Writer = (app: AppContext, recording: KnownRecording) => Promise<{ body: BodyInit; type: string }>;
 
 const FILES: Record<string, Writer> = {
   "people.csv": async ({ runtime }, { id }) => {
@@ -67,12 +68,13 @@ const FILES: Record<string, Writer> = {
 };
 
 /** What the sender takes out, in open formats: RFC 4180, xAPI, W3C Web Annotation. */
-export async function loader({ context, request, params }: Route.LoaderArgs) {
-  const member = requireMember(context, request);
+export async function loader({ context, params, url }: Route.LoaderArgs) {
+  const app = context.get(appContext);
+  const member = requireMember(app, url);
   const write = Object.hasOwn(FILES, params.file) ? FILES[params.file] : undefined;
   if (!write) throw data({ message: "There is nothing at this address." }, { status: 404 });
-  const recording = await orNotFound(ownFigures(context, member, params.id));
-  const { body, type } = await write(context, recording);
+  const recording = await orNotFound(ownFigures(app, member, params.id));
+  const { body, type } = await write(app, recording);
   return new Response(body, {
     headers: {
       "content-type": type,

@@ -17,15 +17,17 @@ import { DaysChart } from "../figures/DaysChart";
 import { Trend } from "../figures/SeenStrip";
 import { requireMember } from "../services/guard.server";
 import type { Handle } from "./frame";
+import { appContext } from "../services/context.server";
 import type { Route } from "./+types/figures";
 
 export const handle: Handle = { showsNews: true };
 
 export const meta: Route.MetaFunction = () => [{ title: "Figures · Clear Nod" }];
 
-export async function loader({ context, request }: Route.LoaderArgs) {
-  const member = requireMember(context, request);
-  return { rows: await context.runtime.figures.all(member) };
+export async function loader({ context, url }: Route.LoaderArgs) {
+  const app = context.get(appContext);
+  const member = requireMember(app, url);
+  return { rows: await app.runtime.figures.all(member) };
 }
 
 /** Rows that are drawn at once; all of them are sorted. */

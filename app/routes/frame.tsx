@@ -5,10 +5,12 @@ import { Trouble } from "../components/Trouble";
 import { TopBar } from "../components/TopBar";
 import { LiveSource } from "../live/source";
 import { Outgoing } from "../record/Outgoing";
+import { appContext } from "../services/context.server";
 import type { Route } from "./+types/frame";
 
 export async function loader({ context }: Route.LoaderArgs) {
-  const member = context.member;
+  const app = context.get(appContext);
+  const member = app.member;
   return {
     person: member && {
       name: member.name,
@@ -16,7 +18,7 @@ export async function loader({ context }: Route.LoaderArgs) {
       workspaceId: member.workspaceId,
       workspaces: member.memberships.map((m) => ({ id: m.workspaceId, name: m.workspaceName })),
     },
-    unread: member ? await context.runtime.inbox.unread(member.id) : 0,
+    unread: member ? await app.runtime.inbox.unread(member.id) : 0,
   };
 }
 

@@ -2,10 +2,12 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { redirect } from "react-router";
+import { appContext } from "../services/context.server";
 import type { Route } from "./+types/home";
 
 export function loader({ context }: Route.LoaderArgs) {
-  if (context.member) throw redirect("/library");
+  const app = context.get(appContext);
+  if (app.member) throw redirect("/library");
   return null;
 }
 

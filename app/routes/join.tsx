@@ -8,6 +8,7 @@ import { Notice } from "../components/Notice";
 import { Trouble } from "../components/Trouble";
 import { orNotFound } from "../services/guard.server";
 import { ROLE_WORDS } from "../workspace/words";
+import { appContext } from "../services/context.server";
 import type { Route } from "./+types/join";
 
 export const meta: Route.MetaFunction = () => [
@@ -16,22 +17,22 @@ export const meta: Route.MetaFunction = () => [
 ];
 
 export async function loader({ context, params }: Route.LoaderArgs) {
-  const { workspaceId, workspaceName, role, madeBy } = await orNotFound(
-    context.runtime.workspaces.linkOf(params.token),
-  );
+  const app = context.get(appContext);
+  const { workspaceId, workspaceName, role, madeBy } = await orNotFound(app.runtime.workspaces.linkOf(params.token));
   return {
     workspaceName,
     role,
     madeBy,
     token: params.token,
-    name: context.member?.name ?? null,
-    belongs: context.member?.memberships.some((m) => m.workspaceId === workspaceId) ?? false,
+    name: app.member?.name ?? null,
+    belongs: app.member?.memberships.some((m) => m.workspaceId === workspaceId) ?? false,
   };
 }
 
-export async function action({ context, params, request }: Route.ActionArgs) {
-  const { member, runtime, sessionToken } = context;
-  if (!member || !sessionToken) throw redirect(`/sign-in?to=${encodeURIComponent(new URL(request.url).pathname)}`);
+export async function action({ context, params, url }: Route.ActionArgs) {
+  const app = context.get(appContext);
+  const { member, runtime, sessionToken } = app;
+  if (!member || !sessionToken) throw redirect(`/sign-in?to=${encodeURIComponent(url.pathname)}`);
   try {
     const workspaceId = await runtime.workspaces.join(member.id, params.token);
     await runtime.sessions.choose(sessionToken, member.id, workspaceId);

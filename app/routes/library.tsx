@@ -6,16 +6,7 @@ import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useSnackbar } from "notistack";
 import { useEffect, type ReactNode } from "react";
-import {
-  data,
-  Form,
-  Link,
-  type AppLoadContext,
-  useFetcher,
-  useNavigation,
-  useSearchParams,
-  useSubmit,
-} from "react-router";
+import { data, Form, Link, useFetcher, useNavigation, useSearchParams, useSubmit } from "react-router";
 import { KEPT_DAYS } from "#core/access/access";
 import type { Owed } from "#core/answers/owed";
 import type { SignedIn } from "#server/accounts/sessions";
@@ -26,21 +17,23 @@ import { Notice } from "../components/Notice";
 import { useRefresh } from "../components/useRefresh";
 import { orNotFound, requireMember } from "../services/guard.server";
 import type { Handle } from "./frame";
+import { appContext, type AppContext } from "../services/context.server";
 import type { Route } from "./+types/library";
 
 export const handle: Handle = { showsNews: true };
 
 export const meta: Route.MetaFunction = () => [{ title: "Library · Clear Nod" }];
 
-export async function loader({ context, request }: Route.LoaderArgs) {
-  const member = requireMember(context, request);
-  const { value, error } = libraryQuery.validate(Object.fromEntries(new URL(request.url).searchParams), {
+export async function loader({ context, url }: Route.LoaderArgs) {
+  const app = context.get(appContext);
+  const member = requireMember(app, url);
+  const { value, error } = libraryQuery.validate(Object.fromEntries(url.searchParams), {
     stripUnknown: true,
   });
   if (error) throw data({ message: error.message }, { status: 400 });
   const query = value as LibraryQuery;
-  const { settings } = context.runtime;
-  const found = await orNotFound(listed(context, member, query));
+  const { settings } = app.runtime;
+  const found = await orNotFound(listed(app, member, query));
   return { ...found, query, base: settings.publicUrl, keptDays: KEPT_DAYS };
 }
 
@@ -52,7 +45,7 @@ type Listed = {
 };
 
 /** The groups of the ledger, or one list of rows. */
-async function listed({ runtime }: AppLoadContext, member: SignedIn, query: LibraryQuery): Promise<Listed> {
+async function listed({ runtime }: AppContext, member: SignedIn, query: LibraryQuery): Promise<Listed> {
   const { show, group, after, sort } = query;
   if (show === "kept" && !group && !after && GROUPED.has(sort)) {
     return { groups: await runtime.library.groups(member, query), next: null };

@@ -25,12 +25,14 @@ import { useRecorder, useRecorderState } from "../record/useRecorder";
 import { useHush, useMeter } from "../record/useMeter";
 import { useTelling } from "../record/useTelling";
 import { requireMember } from "../services/guard.server";
+import { appContext } from "../services/context.server";
 import type { Route } from "./+types/record";
 
 export const meta: Route.MetaFunction = () => [{ title: "Ready to record · Clear Nod" }];
 
-export function loader({ context, request }: Route.LoaderArgs) {
-  requireMember(context, request);
+export function loader({ context, url }: Route.LoaderArgs) {
+  const app = context.get(appContext);
+  requireMember(app, url);
   return null;
 }
 

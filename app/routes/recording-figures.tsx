@@ -24,6 +24,7 @@ import { whoOf } from "../services/json.server";
 import { reactionMarks } from "../timeline/lanes";
 import { Timeline } from "../timeline/Timeline";
 import type { Handle } from "./frame";
+import { appContext } from "../services/context.server";
 import type { Route } from "./+types/recording-figures";
 
 export const handle: Handle = { showsNews: true };
@@ -32,11 +33,12 @@ export const meta: Route.MetaFunction = ({ loaderData }) => [
   { title: `Figures${loaderData ? ` of ${loaderData.title}` : ""} · Clear Nod` },
 ];
 
-export async function loader({ context, request, params }: Route.LoaderArgs) {
-  const member = requireMember(context, request);
-  const { runtime } = context;
-  const recording = await orNotFound(ownFigures(context, member, params.id));
-  const { value, error } = query.validate(Object.fromEntries(new URL(request.url).searchParams), {
+export async function loader({ context, params, url }: Route.LoaderArgs) {
+  const app = context.get(appContext);
+  const member = requireMember(app, url);
+  const { runtime } = app;
+  const recording = await orNotFound(ownFigures(app, member, params.id));
+  const { value, error } = query.validate(Object.fromEntries(url.searchParams), {
     stripUnknown: true,
   });
   if (error) throw data({ message: error.message }, { status: 400 });
@@ -54,15 +56,16 @@ const PEOPLE = 40;
 const query = Joi.object({ from: Joi.number().integer().min(0).max(1_000_000).default(0) });
 
 /** Takes comments in from an annotation file, sent as it is. */
-export async function action({ context, request, params }: Route.ActionArgs) {
-  const member = requireMember(context, request);
-  const { runtime } = context;
+export async function action({ context, request, params, url }: Route.ActionArgs) {
+  const app = context.get(appContext);
+  const member = requireMember(app, url);
+  const { runtime } = app;
   try {
-    const recording = await ownFigures(context, member, params.id);
-    await runtime.limits.take("invite", { viewer: member.id, address: context.address });
+    const recording = await ownFigures(app, member, params.id);
+    await runtime.limits.take("invite", { viewer: member.id, address: app.address });
     const { comments, skipped } = readAnnotations(JSON.parse(await request.text()));
     // The sender may never have opened their own page.
-    const { viewer } = await runtime.viewers.visit(recording, whoOf(context), { invite: null, named: true });
+    const { viewer } = await runtime.viewers.visit(recording, whoOf(app), { invite: null, named: true });
     const { added, known, lost } = await runtime.comments.bringIn(recording.id, viewer, comments);
     return data({
       said: `${added} comments were added; ${known} were there already; ${skipped + lost} entries were no comments on a moment.`,

@@ -6,6 +6,7 @@ import { Problem } from "#server/http/problem";
 import { audienceField, titleField } from "#server/recordings/takes";
 import { ownFigures } from "../services/guard.server";
 import { orRefused, readFields } from "../services/fields.server";
+import { appContext } from "../services/context.server";
 import type { Route } from "./+types/recording";
 
 const form = Joi.object({
@@ -34,7 +35,8 @@ function parsed(text: string, helpers: Joi.CustomHelpers) {
 
 /** What can be done with one recording from the library, the recorder or its own page. */
 export async function action({ context, request, params }: Route.ActionArgs) {
-  const { member, runtime } = context;
+  const app = context.get(appContext);
+  const { member, runtime } = app;
   if (!member) return data({ error: "You are signed out. Sign in, then try again." }, { status: 401 });
   const fields = await orRefused(readFields(request));
   const { value, error } = form.validate(fields, { stripUnknown: true });
@@ -49,8 +51,8 @@ export async function action({ context, request, params }: Route.ActionArgs) {
     if (value.do === "restore") await library.restore(member, params.id);
     if (value.do === "erase") await library.erase(member, params.id);
     if (ANSWERS.has(value.do)) {
-      const recording = await ownFigures(context, member, params.id);
-      await runtime.limits.take("invite", { viewer: member.id, address: context.address });
+      const recording = await ownFigures(app, member, params.id);
+      await runtime.limits.take("invite", { viewer: member.id, address: app.address });
       if (value.do === "ask") await runtime.asks.set(recording.id, value.ask);
       if (value.do === "close-ask") await runtime.asks.close(recording.id, value.closed);
       if (value.do === "invite") await runtime.invites.add(recording.id, value.who);

@@ -8,22 +8,25 @@ import { FormPage } from "../components/FormPage";
 import { readFields } from "../services/fields.server";
 import { ownPath, readForm, refusal } from "../services/guard.server";
 import { enter } from "../services/session.server";
+import { appContext } from "../services/context.server";
 import type { Route } from "./+types/sign-in";
 
 export const meta: Route.MetaFunction = () => [{ title: "Sign in · Clear Nod" }];
 
-export function loader({ context, request }: Route.LoaderArgs) {
-  if (context.member) throw redirect(ownPath(new URL(request.url).searchParams.get("to")));
-  return { demo: context.runtime.demo.map(({ name, email, role }) => ({ name, email, role })) };
+export function loader({ context, url }: Route.LoaderArgs) {
+  const app = context.get(appContext);
+  if (app.member) throw redirect(ownPath(url.searchParams.get("to")));
+  return { demo: app.runtime.demo.map(({ name, email, role }) => ({ name, email, role })) };
 }
 
-export async function action({ context, request }: Route.ActionArgs) {
-  const { accounts, computers, demo } = context.runtime;
-  const to = ownPath(new URL(request.url).searchParams.get("to"));
+export async function action({ context, request, url }: Route.ActionArgs) {
+  const app = context.get(appContext);
+  const { accounts, computers, demo } = app.runtime;
+  const to = ownPath(url.searchParams.get("to"));
   const signIn = async (given: { email: string; password: string }) => {
-    const computer = computers.knownFor(context.computerCookie, given.email);
-    const personId = await accounts.signIn(given, { address: context.address, computer });
-    return enter(context, personId, given.email, to);
+    const computer = computers.knownFor(app.computerCookie, given.email);
+    const personId = await accounts.signIn(given, { address: app.address, computer });
+    return enter(app, personId, given.email, to);
   };
   let email = "";
   try {

@@ -4,35 +4,38 @@ import { FormPage } from "../components/FormPage";
 import { readFields } from "../services/fields.server";
 import { orNotFound, ownPath, readForm, refusal } from "../services/guard.server";
 import { enter } from "../services/session.server";
+import { appContext } from "../services/context.server";
 import type { Route } from "./+types/sign-up";
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
   { title: `${titleOf(loaderData?.joins ?? null)} · Clear Nod` },
 ];
 
-const joinOf = (request: Request) => new URL(request.url).searchParams.get("join");
+const joinOf = (url: URL) => url.searchParams.get("join");
 const titleOf = (joins: string | null) => (joins ? `Join ${joins}` : "Start a workspace");
 
-export async function loader({ context, request }: Route.LoaderArgs) {
-  const join = joinOf(request);
-  if (context.member) throw redirect(join ? `/join/${encodeURIComponent(join)}` : "/library");
-  const link = join === null ? null : await orNotFound(context.runtime.workspaces.linkOf(join));
+export async function loader({ context, url }: Route.LoaderArgs) {
+  const app = context.get(appContext);
+  const join = joinOf(url);
+  if (app.member) throw redirect(join ? `/join/${encodeURIComponent(join)}` : "/library");
+  const link = join === null ? null : await orNotFound(app.runtime.workspaces.linkOf(join));
   return { joins: link?.workspaceName ?? null };
 }
 
-export async function action({ context, request }: Route.ActionArgs) {
-  const { accounts } = context.runtime;
-  const to = ownPath(new URL(request.url).searchParams.get("to"));
-  const join = joinOf(request);
+export async function action({ context, request, url }: Route.ActionArgs) {
+  const app = context.get(appContext);
+  const { accounts } = app.runtime;
+  const to = ownPath(url.searchParams.get("to"));
+  const join = joinOf(url);
   let fields: Record<string, string> = {};
   try {
     fields = await readFields(request);
     const form = readForm<NewAccount>(fields, join ? signUpToJoinForm : signUpForm);
     if ("failure" in form) return form.failure;
     const personId = join
-      ? await accounts.signUpToJoin(form.value, join, context.address)
-      : await accounts.signUp(form.value as SignUp, context.address);
-    return await enter(context, personId, form.value.email, to);
+      ? await accounts.signUpToJoin(form.value, join, app.address)
+      : await accounts.signUp(form.value as SignUp, app.address);
+    return await enter(app, personId, form.value.email, to);
   } catch (problem) {
     return refusal(problem, fields);
   }

@@ -2,16 +2,18 @@ import { spansForm } from "#server/answers/forms";
 import { Problem } from "#server/http/problem";
 import type { Span } from "#core/viewing/watcher";
 import { answerable, answerJson, whoOf } from "../services/json.server";
+import { appContext } from "../services/context.server";
 import type { Route } from "./+types/spans";
 
 /** A player reports what it played; by beacon too, when the page is left. */
 export async function action({ context, request, params }: Route.ActionArgs) {
-  const { viewers, limits, spans } = context.runtime;
+  const app = context.get(appContext);
+  const { viewers, limits, spans } = app.runtime;
   return answerJson<{ batch: string; spans: Span[] }>(request, spansForm, async (report) => {
-    const recording = await answerable(context, params.token);
-    const viewer = await viewers.find(recording, whoOf(context));
+    const recording = await answerable(app, params.token);
+    const viewer = await viewers.find(recording, whoOf(app));
     if (!viewer) throw new Problem(409, "not-opened", "Open the recording's page in this browser first.");
-    await limits.take("spans", { viewer: viewer.id, address: context.address }, 1 + report.spans.length);
+    await limits.take("spans", { viewer: viewer.id, address: app.address }, 1 + report.spans.length);
     await spans.take(recording.id, viewer, report);
     return {};
   });

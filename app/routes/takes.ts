@@ -1,6 +1,7 @@
 import { data } from "react-router";
 import { ingestAddress } from "#server/ingest/handler";
 import { startForm } from "#server/recordings/takes";
+import { appContext } from "../services/context.server";
 import type { Route } from "./+types/takes";
 
 /**
@@ -8,7 +9,8 @@ import type { Route } from "./+types/takes";
  * on.
  */
 export async function action({ context, request }: Route.ActionArgs) {
-  const { member, runtime } = context;
+  const app = context.get(appContext);
+  const { member, runtime } = app;
   if (!member)
     return data({ error: "signed-out", message: "You are signed out. Sign in, then record." }, { status: 401 });
   const { value, error } = startForm.validate(await request.json().catch(() => null));

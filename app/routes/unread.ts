@@ -1,6 +1,8 @@
+import { appContext } from "../services/context.server";
 import type { Route } from "./+types/unread";
 
 /** How much is new for the member who is signed in: what the bar asks when something has happened somewhere. */
-export async function loader({ context: { member, runtime } }: Route.LoaderArgs) {
+export async function loader({ context }: Route.LoaderArgs) {
+  const { member, runtime } = context.get(appContext);
   return { unread: member ? await runtime.inbox.unread(member.id) : 0 };
 }

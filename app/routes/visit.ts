@@ -2,6 +2,7 @@ import { visitForm } from "#server/answers/forms";
 import type { Visit } from "#server/answers/viewers";
 import { answerable, answerJson, whoOf } from "../services/json.server";
 import { guestCookie } from "../services/session.server";
+import { appContext } from "../services/context.server";
 import type { Route } from "./+types/visit";
 
 /**
@@ -9,22 +10,23 @@ import type { Route } from "./+types/visit";
  * counted, not named.
  */
 export async function action({ context, request, params }: Route.ActionArgs) {
-  const { viewers, limits } = context.runtime;
+  const app = context.get(appContext);
+  const { viewers, limits } = app.runtime;
   const asksNotToBe = request.headers.get("sec-gpc") === "1" || request.headers.get("dnt") === "1";
   let newKey: string | null = null;
   return answerJson<Visit>(
     request,
     visitForm,
     async (visit) => {
-      const recording = await answerable(context, params.token);
-      const { address, member } = context;
-      const known = member?.id ?? (await viewers.find(recording, whoOf(context)))?.id;
+      const recording = await answerable(app, params.token);
+      const { address, member } = app;
+      const known = member?.id ?? (await viewers.find(recording, whoOf(app)))?.id;
       await limits.take(known ? "visit" : "newcomer", { viewer: known ?? address, address });
-      const made = await viewers.visit(recording, whoOf(context), { ...visit, named: visit.named && !asksNotToBe });
+      const made = await viewers.visit(recording, whoOf(app), { ...visit, named: visit.named && !asksNotToBe });
       newKey = made.newKey;
       const { id, name, named, isSender, isMember } = made.viewer;
       return { me: { id, name, named, isSender, isMember } };
     },
-    (): Record<string, string> => (newKey ? { "set-cookie": guestCookie(context, newKey) } : {}),
+    (): Record<string, string> => (newKey ? { "set-cookie": guestCookie(app, newKey) } : {}),
   );
 }

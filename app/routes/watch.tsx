@@ -27,6 +27,7 @@ import { AskSummary } from "../watch/AskSummary";
 import { Lanes } from "../watch/Lanes";
 import { heading, Meta, OwnHead } from "../watch/Head";
 import { Side } from "../watch/Side";
+import { appContext } from "../services/context.server";
 import type { Route } from "./+types/watch";
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
@@ -35,7 +36,8 @@ export const meta: Route.MetaFunction = ({ loaderData }) => [
 ];
 
 export async function loader({ context, params }: Route.LoaderArgs) {
-  const { member, runtime } = context;
+  const app = context.get(appContext);
+  const { member, runtime } = app;
   const facts = await orNotFound(runtime.access.require(member, "watch", params.token));
   const mine = member?.id === facts.ownerId;
   // The number first: what is in the lists and told again does no harm, what is in neither would be missed.
@@ -46,7 +48,7 @@ export async function loader({ context, params }: Route.LoaderArgs) {
     runtime.comments.list(facts.id),
     runtime.reactions.list(facts.id),
     runtime.asks.of(facts.id),
-    runtime.viewers.find(facts, whoOf(context)),
+    runtime.viewers.find(facts, whoOf(app)),
   ]);
   return {
     ...details,

@@ -18,15 +18,17 @@ import { orRefused, readFields } from "../services/fields.server";
 import { requireMember } from "../services/guard.server";
 import { JoinLinks } from "../workspace/JoinLinks";
 import { MembersTable } from "../workspace/MembersTable";
+import { appContext } from "../services/context.server";
 import type { Route } from "./+types/workspace";
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
   { title: `${loaderData?.name ?? "Workspace"} · Clear Nod` },
 ];
 
-export async function loader({ context, request }: Route.LoaderArgs) {
-  const member = requireMember(context, request);
-  const { workspaces, settings } = context.runtime;
+export async function loader({ context, url }: Route.LoaderArgs) {
+  const app = context.get(appContext);
+  const member = requireMember(app, url);
+  const { workspaces, settings } = app.runtime;
   const [people, links] = await Promise.all([workspaces.people(member), workspaces.links(member)]);
   return {
     me: member.id,
@@ -47,7 +49,8 @@ const FORMS: Record<string, Joi.ObjectSchema> = {
 };
 
 export async function action({ context, request }: Route.ActionArgs) {
-  const { member, runtime, sessionToken } = context;
+  const app = context.get(appContext);
+  const { member, runtime, sessionToken } = app;
   if (!member || !sessionToken) return data({ error: "You are signed out. Sign in, then try again." }, { status: 401 });
   const { do: deed, ...fields } = await orRefused(readFields(request));
   const form = FORMS[deed ?? ""];
@@ -57,7 +60,7 @@ export async function action({ context, request }: Route.ActionArgs) {
   const { workspaces, sessions } = runtime;
   try {
     if (deed === "create" || deed === "choose") {
-      if (deed === "create") await runtime.limits.take("workspace", { viewer: member.id, address: context.address });
+      if (deed === "create") await runtime.limits.take("workspace", { viewer: member.id, address: app.address });
       const id = deed === "create" ? await workspaces.create(member, value.name) : (value.workspace as string);
       await sessions.choose(sessionToken, member.id, id);
       return redirect(deed === "create" ? "/workspace" : "/library");

@@ -1,20 +1,20 @@
 import type Joi from "joi";
-import { data, redirect, type AppLoadContext } from "react-router";
+import { data, redirect } from "react-router";
 import { may } from "#core/access/access";
 import type { KnownRecording } from "#server/access/facts";
 import type { SignedIn } from "#server/accounts/sessions";
 import { isUuid } from "#server/http/fields";
 import { Problem } from "#server/http/problem";
+import type { AppContext } from "./context.server";
 
 /** The member who is signed in. Guests are sent to the sign-in page and come back afterwards. */
-export function requireMember(context: AppLoadContext, request: Request): SignedIn {
-  if (context.member) return context.member;
-  const { pathname, search } = new URL(request.url);
-  throw redirect(`/sign-in?to=${encodeURIComponent(pathname.replace(/\.data$/, "") + search)}`);
+export function requireMember(app: AppContext, url: URL): SignedIn {
+  if (app.member) return app.member;
+  throw redirect(`/sign-in?to=${encodeURIComponent(url.pathname + url.search)}`);
 }
 
 /** A recording of the member's own, of which they may see the figures. @throws {Problem} 404 */
-export async function ownFigures({ runtime }: AppLoadContext, member: SignedIn, id: string): Promise<KnownRecording> {
+export async function ownFigures({ runtime }: AppContext, member: SignedIn, id: string): Promise<KnownRecording> {
   const recording = isUuid(id) ? await runtime.access.byId(id) : null;
   if (!recording || !may(member, "figures", recording, Date.now()))
     throw new Problem(404, "not-found", "This recording is not there any more, or not yours.");

@@ -1,8 +1,9 @@
 import type Joi from "joi";
-import { data, type AppLoadContext } from "react-router";
+import { data } from "react-router";
 import type { KnownRecording } from "#server/access/facts";
 import type { Who } from "#server/answers/viewers";
 import { Problem } from "#server/http/problem";
+import type { AppContext } from "./context.server";
 
 /** An action of a page's own code: JSON in, JSON out, problems as `{ error, message }` with their status. */
 export async function answerJson<T>(
@@ -32,8 +33,8 @@ async function readJson(request: Request): Promise<unknown> {
 }
 
 /** Who asks, for what is said at a link. */
-export const whoOf = ({ member, guestKey, address }: AppLoadContext): Who => ({ member, guestKey, address });
+export const whoOf = ({ member, guestKey, address }: AppContext): Who => ({ member, guestKey, address });
 
 /** The recording behind a link, for somebody who may answer there. */
-export const answerable = (context: AppLoadContext, token: string): Promise<KnownRecording> =>
-  context.runtime.access.require(context.member, "answer", token);
+export const answerable = (app: AppContext, token: string): Promise<KnownRecording> =>
+  app.runtime.access.require(app.member, "answer", token);

@@ -1,5 +1,6 @@
-import { redirect, type AppLoadContext } from "react-router";
+import { redirect } from "react-router";
 import { SESSION_SECONDS } from "#server/accounts/sessions";
+import type { AppContext } from "./context.server";
 
 export const SESSION_COOKIE = "clear_nod_session";
 
@@ -9,27 +10,27 @@ export const GUEST_COOKIE = "clear_nod_guest";
 export const COMPUTER_COOKIE = "clear_nod_computer";
 const LONG_SECONDS = 400 * 24 * 3600;
 
-function cookie(context: AppLoadContext, name: string, value: string, seconds: number): string {
-  const secure = context.runtime.settings.publicUrl.startsWith("https:") ? "; Secure" : "";
+function cookie(app: AppContext, name: string, value: string, seconds: number): string {
+  const secure = app.runtime.settings.publicUrl.startsWith("https:") ? "; Secure" : "";
   return `${name}=${value}; Path=/; HttpOnly; SameSite=Lax; Max-Age=${seconds}${secure}`;
 }
 
 /**
  * Starts a session for a member and goes on. A session that was there ends: a new sign-in never inherits an old one.
  */
-export async function enter(context: AppLoadContext, personId: string, email: string, to: string) {
-  if (context.sessionToken) await context.runtime.sessions.end(context.sessionToken);
-  const token = await context.runtime.sessions.start(personId);
-  const computer = context.runtime.computers.remember(context.computerCookie, email);
+export async function enter(app: AppContext, personId: string, email: string, to: string) {
+  if (app.sessionToken) await app.runtime.sessions.end(app.sessionToken);
+  const token = await app.runtime.sessions.start(personId);
+  const computer = app.runtime.computers.remember(app.computerCookie, email);
   const headers = new Headers();
-  headers.append("set-cookie", cookie(context, SESSION_COOKIE, token, SESSION_SECONDS));
-  headers.append("set-cookie", cookie(context, COMPUTER_COOKIE, computer, LONG_SECONDS));
+  headers.append("set-cookie", cookie(app, SESSION_COOKIE, token, SESSION_SECONDS));
+  headers.append("set-cookie", cookie(app, COMPUTER_COOKIE, computer, LONG_SECONDS));
   return redirect(to, { headers });
 }
 
-export async function leave(context: AppLoadContext) {
-  if (context.sessionToken) await context.runtime.sessions.end(context.sessionToken);
-  return redirect("/sign-in", { headers: { "set-cookie": cookie(context, SESSION_COOKIE, "", 0) } });
+export async function leave(app: AppContext) {
+  if (app.sessionToken) await app.runtime.sessions.end(app.sessionToken);
+  return redirect("/sign-in", { headers: { "set-cookie": cookie(app, SESSION_COOKIE, "", 0) } });
 }
 
-export const guestCookie = (context: AppLoadContext, key: string) => cookie(context, GUEST_COOKIE, key, LONG_SECONDS);
+export const guestCookie = (app: AppContext, key: string) => cookie(app, GUEST_COOKIE, key, LONG_SECONDS);

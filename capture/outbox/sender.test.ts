@@ -59,6 +59,24 @@ describe("sending the parts of a take", () => {
     expect(seen).toEqual([["sha-256=:mfXrZGh8x7d5S4vpCzdFkrhbAaJoioidLKb9c3aKblI=:", 1]]);
   });
 
+  it("reads every answer to its end, without which a browser keeps the request and its body", async () => {
+    const answers: Response[] = [];
+    const { sender } = rig((url) => {
+      const busy = url.endsWith("/1") && answers.length < 3;
+      answers.push(busy ? refuse(503, "busy") : ok({ state: "complete" }));
+      return answers.at(-1)!;
+    });
+    for (const n of [0, 1]) await sender.add("screen", n, bytes(n + 1));
+    await sender.note(false, []);
+    await vi.waitFor(() => expect(sender.state.hold).toBe("server"));
+    sender.wake();
+    await vi.waitFor(() => expect(sender.state.parts).toBe(0));
+    await sender.finish({ screen: 1 }, []);
+    await sender.discard();
+    expect(answers.length).toBeGreaterThan(5);
+    expect(answers.filter((answer) => !answer.bodyUsed)).toEqual([]);
+  });
+
   it("sends the newest from memory, gives that memory back, and reads from the disk what has to wait", async () => {
     let online = true;
     const { sender, store } = rig(() => (online ? ok() : Promise.reject(new TypeError("no network"))));

@@ -92,7 +92,7 @@ export class Sender {
   async note(paused: boolean, layout: LayoutEvent[]): Promise<void> {
     this.take.layout = layout;
     await this.#tryToKeep();
-    await this.options.fetch(`${this.take.ingest}/note`, json("PUT", { paused, layout })).catch(() => undefined);
+    await this.options.fetch(`${this.take.ingest}/note`, json("PUT", { paused, layout })).then(heard, () => undefined);
   }
 
   /**
@@ -169,7 +169,9 @@ export class Sender {
       "content-digest": `sha-256=:${digest}:`,
       "content-type": isPicture(kind) ? "video/mp4" : "audio/mp4",
     };
-    return (await this.#attempt(`/${kind}/${name}`, { method: "PUT", body: bytes, headers })) !== null;
+    const answer = await this.#attempt(`/${kind}/${name}`, { method: "PUT", body: bytes, headers });
+    if (answer) await heard(answer);
+    return answer !== null;
   }
 
   #later(part: PartName): void {
@@ -245,6 +247,7 @@ export class Sender {
 
   async #tellDiscarded(): Promise<boolean> {
     const answer = await this.options.fetch(this.take.ingest, { method: "DELETE" }).catch(() => null);
+    if (answer) await heard(answer);
     // A take that is not there, or is somebody else's by now, needs no more words.
     if (!answer || !(answer.ok || answer.status === 404)) return false;
     await this.store.removeTake(this.take.takeId).catch(() => undefined);
@@ -266,6 +269,14 @@ export class Sender {
     this.options.onChange();
   }
 }
+
+/**
+ * Reads an answer to its end. Until then a browser keeps the request with its body: with half a megabyte every second
+ * nobody would notice before the memory is full.
+ */
+const heard = (answer: Response) =>
+  // Its status has told what counts; words that are cut off are no matter.
+  answer.text().catch(() => "");
 
 /**
  * Gives a buffer's memory back now. Half a megabyte every second would else wait for the garbage collector, which sees

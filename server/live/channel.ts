@@ -10,7 +10,8 @@ export interface Notice {
   /**
    * recording: who may watch or change it has changed, or it was deleted or restored; session: it has ended;
    * person: the workspaces they belong to, and what in them is theirs, have changed;
-   * job: it is cancelled, and `id` says what it is about; event: something was said about a recording; pages: a page of it was opened or closed
+   * job: it is cancelled, and `id` says what it is about;
+   * event: something was said about a recording; pages: a page of it was opened or closed
    */
   topic: "recording" | "session" | "person" | "job" | "event" | "pages";
   id: string;

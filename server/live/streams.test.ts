@@ -1,4 +1,5 @@
 import { createServer, request, type IncomingMessage } from "node:http";
+import { createParser } from "eventsource-parser";
 import { afterAll, beforeAll, describe, expect, inject, it, vi } from "vitest";
 import { Browser, sharedRecording } from "../../testing/answers";
 import { databaseUrlOf, freshRuntime, newMember } from "../../testing/server";
@@ -60,16 +61,15 @@ async function listen(
     ).end(),
   );
   const told: (Told & { number: number | null })[] = [];
-  let rest = "";
-  answer.setEncoding("utf8").on("data", (part: string) => {
-    const messages = (rest + part).split("\n\n");
-    rest = messages.pop()!;
-    for (const m of messages) {
-      const data = /^data: (.*)$/m.exec(m)?.[1];
-      if (data)
-        told.push({ ...(JSON.parse(data) as Told), number: Number(/^id: (\d+)$/m.exec(m)?.[1] ?? Number.NaN) || null });
-    }
+  // Outside check: read by another program's parser of event streams (WHATWG HTML, 9.2.6).
+  const parser = createParser({
+    onEvent: ({ id, data }) =>
+      told.push({ ...(JSON.parse(data) as Told), number: id === undefined ? null : Number(id) }),
+    onError: (error) => {
+      throw error;
+    },
   });
+  answer.setEncoding("utf8").on("data", (part: string) => parser.feed(part));
   const close = () => {
     answer.destroy();
     server.close();
