@@ -10,6 +10,7 @@ import { setSecurityHeaders } from "#server/http/headers";
 import { checkOrigin } from "#server/http/origin";
 import { Problem } from "#server/http/problem";
 import { sendJson, sendProblem } from "#server/http/send";
+import { withoutSecrets } from "#server/log";
 import { ingestHandler } from "#server/ingest/handler";
 import { eventsHandler, isEventsPath } from "#server/live/handler";
 import { isMediaPath, mediaHandler } from "#server/playback/handler";
@@ -123,7 +124,7 @@ function fail(runtime: Runtime, req: IncomingMessage, res: ServerResponse, error
   // A client that went away in the middle is no fault of ours.
   if ((error as NodeJS.ErrnoException).code === "ECONNRESET" || res.destroyed) return void res.destroy();
   if (isConnectionLost(error)) return sendProblem(req, res, recovering());
-  runtime.log.error({ err: error, path: forLog(pathOf(req)) }, "request failed");
+  runtime.log.error({ err: error, path: withoutSecrets(pathOf(req)) }, "request failed");
   sendProblem(
     req,
     res,
@@ -146,7 +147,7 @@ function logWhenDone(runtime: Runtime, req: IncomingMessage, res: ServerResponse
     const ms = Number(process.hrtime.bigint() - start) / 1e6;
     const line = {
       method: req.method,
-      path: forLog(pathOf(req)),
+      path: withoutSecrets(pathOf(req)),
       status: res.statusCode,
       ms: Math.round(ms * 10) / 10,
     };
@@ -156,6 +157,3 @@ function logWhenDone(runtime: Runtime, req: IncomingMessage, res: ServerResponse
 }
 
 const pathOf = (req: IncomingMessage) => (req.url ?? "/").split("?", 1)[0]!;
-
-/** The link is a secret of those who have it: logs name no link. */
-const forLog = (path: string) => path.replace(/^\/w\/[^/]+/, "/w/*");

@@ -2,6 +2,7 @@ import { randomBytes } from "node:crypto";
 import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from "node:fs";
 import { join, resolve } from "node:path";
 import Joi from "joi";
+import { readS3Url } from "./storage/s3-url";
 import { addressReader, isLoopback, type TrustProxy } from "./http/address";
 
 export const ROLES = ["all", "web", "worker"] as const;
@@ -34,7 +35,12 @@ const schema = Joi.object({
   PORT: Joi.number().port().default(5180),
   DATA_DIR: Joi.string().default(".data"),
   DATABASE_URL: Joi.string().uri({ scheme: ["postgres", "postgresql"] }),
-  STORAGE_URL: Joi.string().pattern(/^(?:file:|s3:\/\/[^/])/, "file: or s3: address"),
+  STORAGE_URL: Joi.string()
+    .pattern(/^(?:file|s3):/, "file: or s3: address")
+    .custom((value: string) => {
+      if (value.startsWith("s3:")) readS3Url(value);
+      return value;
+    }),
   PUBLIC_URL: Joi.string().uri({ scheme: ["http", "https"] }),
   SESSION_SECRET: Joi.string().min(32),
   HOST: Joi.string().max(255),

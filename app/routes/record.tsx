@@ -109,7 +109,7 @@ function RecordPage({ recorder, state }: { recorder: Recorder; state: RecorderSt
         </Alert>
       )}
       {phase === "recording" && state.slowed && (
-        <Alert severity="info">
+        <Alert severity="warning">
           This computer is busy: the picture is recorded at half its speed until there is room. The sound is whole.
         </Alert>
       )}

@@ -62,6 +62,9 @@ export async function action({ context, request }: Route.ActionArgs) {
     if (deed === "create" || deed === "choose") {
       if (deed === "create") await runtime.limits.take("workspace", { viewer: member.id, address: app.address });
       const id = deed === "create" ? await workspaces.create(member, value.name) : (value.workspace as string);
+      if (deed === "choose" && !mayInWorkspace(member, "use", id)) {
+        throw new Problem(404, "not-found", "This workspace is not there any more, or not yours.");
+      }
       await sessions.choose(sessionToken, member.id, id);
       return redirect(deed === "create" ? "/workspace" : "/library");
     }

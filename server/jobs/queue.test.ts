@@ -122,5 +122,14 @@ it("tells running work, also in another process, that nobody wants it any more, 
   // What is still being done at the end of the process is broken off in time.
   await worker.stop();
   expect(broken).toBe(2);
+  // And only that is done again: what was cancelled is over.
+  const client = new pg.Client({ connectionString: url });
+  await client.connect();
+  const { rows } = await client.query("select data ->> 'takeId' as id, state from jobs.job where name = 'make-poster'");
+  await client.end();
+  expect(Object.fromEntries(rows.map((row: { id: string; state: string }) => [row.id, row.state]))).toEqual({
+    t1: "cancelled",
+    t2: "retry",
+  });
   await sender.stop();
 }, 30_000);

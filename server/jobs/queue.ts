@@ -39,6 +39,9 @@ const LAST_WORDS_MS = 2_000;
 const ABORT_EARLIER_MS = 1_000;
 const TRIES = { retryLimit: 4, retryDelay: 2, retryBackoff: true };
 
+/** Why a signal was given, when it is not for time: nobody wants the work. */
+const CANCELLED = "cancelled";
+
 type Handler = (data: object, signal: AbortSignal) => Promise<void>;
 
 /** The job queue in PostgreSQL. */
@@ -56,7 +59,7 @@ export class Queue {
     private readonly log: Logger,
     private readonly channel: Pick<Channel, "on" | "tell">,
   ) {
-    channel.on("notice", ({ topic, id }) => topic === "job" && this.#abort(id));
+    channel.on("notice", ({ topic, id }) => topic === "job" && this.#cancelHere(id));
     this.#pool = new pg.Pool({ connectionString: url, max: 4 });
     // A connection that is lost while it rests is made anew when it is needed.
     this.#pool.on("error", (err) => log.warn({ err }, "job queue"));
@@ -94,13 +97,15 @@ export class Queue {
     const ids = (rows as { id: string }[]).map((row) => row.id);
     if (ids.length === 0) return;
     await this.#boss.cancel(name, ids);
-    this.#abort(`${name} ${key}`);
+    this.#cancelHere(`${name} ${key}`);
     await this.channel.tell({ topic: "job", id: `${name} ${key}` });
   }
 
   async stop(): Promise<void> {
     // What would not be done in time is broken off, and done again after the next start.
-    const last = setTimeout(() => this.#abort(null), STOP_MS - ABORT_EARLIER_MS);
+    const last = setTimeout(() => {
+      for (const ending of this.#running.keys()) ending.abort();
+    }, STOP_MS - ABORT_EARLIER_MS);
     await this.#boss.stop({ graceful: true, timeout: STOP_MS, wait: true });
     clearTimeout(last);
     // The library counts neither a job that it is just fetching nor an outcome that it is just writing.
@@ -117,7 +122,7 @@ export class Queue {
     try {
       await handler(data, AbortSignal.any([ending.signal, AbortSignal.timeout(seconds * 1000)]));
     } catch (err) {
-      if (ending.signal.aborted && !this.#stopped) return this.log.info({ job: name }, "job broken off");
+      if (ending.signal.reason === CANCELLED) return this.log.info({ job: name }, "job cancelled");
       this.log.error({ err, job: name, data }, "job failed");
       throw err;
     } finally {
@@ -126,9 +131,8 @@ export class Queue {
     }
   }
 
-  /** @param about null for all */
-  #abort(about: string | null): void {
-    for (const [ending, what] of this.#running) if (about === null || what === about) ending.abort();
+  #cancelHere(about: string): void {
+    for (const [ending, what] of this.#running) if (what === about) ending.abort(CANCELLED);
   }
 
   /**

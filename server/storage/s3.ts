@@ -8,36 +8,11 @@ import {
   S3Client,
   type S3ServiceException,
 } from "@aws-sdk/client-s3";
+import type { S3Place } from "./s3-url";
 import { checkKey, MissingObject, StorageFull, type ByteRange, type Storage, type StoredObject } from "./storage";
 
 /** What one request may remove (S3 API, DeleteObjects). */
 const REMOVED_AT_ONCE = 1_000;
-
-/** Where a bucket is: `s3://bucket/some/prefix?endpoint=http://…&region=…`. */
-export interface S3Place {
-  bucket: string;
-  /** stands before every key, without a slash at either end; may be empty */
-  prefix: string;
-  /** null for the provider's own */
-  endpoint: string | null;
-  region: string;
-}
-
-/** @throws {TypeError} for what is no such address */
-export function readS3Url(text: string): S3Place {
-  const url = new URL(text);
-  if (url.protocol !== "s3:" || !url.hostname) throw new TypeError("an s3: address names a bucket: s3://bucket/prefix");
-  const endpoint = url.searchParams.get("endpoint");
-  if (endpoint !== null && !/^https?:\/\//.test(endpoint)) {
-    throw new TypeError("the endpoint of an s3: address is an http: or https: address");
-  }
-  return {
-    bucket: url.hostname,
-    prefix: url.pathname.replace(/^\/+|\/+$/g, ""),
-    endpoint,
-    region: url.searchParams.get("region") ?? "us-east-1",
-  };
-}
 
 /**
  * Storage in a bucket that speaks the S3 API. Who may use it is told the usual way of its library: by the environment

@@ -5,7 +5,10 @@ import { text } from "node:stream/consumers";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { openBucket } from "../../testing/bucket";
 import { DiskStorage } from "./disk";
-import { readS3Url, S3Storage } from "./s3";
+import { openStorage } from "./open";
+import { S3Storage } from "./s3";
+import { readS3Url } from "./s3-url";
+import { SettingsError } from "../settings";
 import { MissingObject, type Storage } from "./storage";
 
 const root = mkdtempSync(join(tmpdir(), "storage-"));
@@ -100,6 +103,12 @@ it.each([
     { bucket: "bucket", prefix: "a/b", endpoint: "https://store.example", region: "eu-1" },
   ],
 ])("reads the address %s", (url, place) => expect(readS3Url(url)).toEqual(place));
+
+it("says at the start when a bucket cannot be used", async () => {
+  await expect(openStorage(bucket.url.replace("glass", "nothing"))).rejects.toThrow(/STORAGE_URL.*nothing/);
+  const url = "s3://glass?endpoint=http://127.0.0.1:9";
+  await expect(openStorage(url)).rejects.toThrow(SettingsError);
+}, 30_000);
 
 it.each(["s3:", "s3:///a", "http://bucket", "s3://bucket?endpoint=store"])("refuses the address %s", (url) =>
   expect(() => readS3Url(url)).toThrow(TypeError),
