@@ -1,7 +1,7 @@
 import { recordingFigures } from "../core/viewing/figures";
 import { fold, NOTHING_FOLDED, type SpanColumns } from "../core/viewing/fold";
 import { feed, finish, median, type Figure, type Rig } from "./rig";
-import { connect, seedSpans } from "./seeds";
+import { connect, seedSpans } from "../testing/seeds";
 
 const SPANS = 1_000_000;
 const VIEWERS = 20_000;

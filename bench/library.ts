@@ -1,6 +1,6 @@
 import { execFileSync } from "node:child_process";
 import { p95, type Figure, type Rig } from "./rig";
-import { connect, seedRecordings } from "./seeds";
+import { connect, seedRecordings } from "../testing/seeds";
 
 const RECORDINGS = 10_000;
 const LOOKS = 120;

@@ -35,7 +35,7 @@ export async function action({ context, params, url }: Route.ActionArgs) {
   if (!member || !sessionToken) throw redirect(`/sign-in?to=${encodeURIComponent(url.pathname)}`);
   try {
     const workspaceId = await runtime.workspaces.join(member.id, params.token);
-    await runtime.sessions.choose(sessionToken, member.id, workspaceId);
+    await runtime.sessions.choose(sessionToken, workspaceId);
     return redirect("/library");
   } catch (problem) {
     if (problem instanceof Problem) return data({ error: problem.message }, { status: problem.status });

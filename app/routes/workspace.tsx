@@ -65,7 +65,7 @@ export async function action({ context, request }: Route.ActionArgs) {
       if (deed === "choose" && !mayInWorkspace(member, "use", id)) {
         throw new Problem(404, "not-found", "This workspace is not there any more, or not yours.");
       }
-      await sessions.choose(sessionToken, member.id, id);
+      await sessions.choose(sessionToken, id);
       return redirect(deed === "create" ? "/workspace" : "/library");
     }
     if (deed === "link") await workspaces.makeLink(member, value);

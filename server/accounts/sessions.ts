@@ -42,7 +42,7 @@ export class Sessions {
     private readonly channel: Channel,
   ) {
     channel.on("notice", ({ topic, id }) => {
-      if (topic === "session") this.#known.delete(id);
+      if (topic === "session" || topic === "chosen") this.#forgetSession(id);
       if (topic === "person") this.#forget(id);
     });
     channel.on("resumed", () => this.#known.clear());
@@ -80,12 +80,14 @@ export class Sessions {
   }
 
   /** Looks at another workspace from now on. Whether it is the person's is asked at every request. */
-  async choose(token: string, personId: string, workspaceId: string): Promise<void> {
-    await this.db.models.Session.update({ workspaceId }, { where: { id: this.#id(token) } });
-    await this.changed(personId);
+  async choose(token: string, workspaceId: string): Promise<void> {
+    const id = this.#id(token);
+    await this.db.models.Session.update({ workspaceId }, { where: { id } });
+    this.#forgetSession(id.toString("hex"));
+    await this.channel.tell({ topic: "chosen", id: id.toString("hex") });
   }
 
-  /** To be called after a person's memberships, or what they look at, have changed. */
+  /** To be called after a person's memberships have changed. */
   async changed(personId: string): Promise<void> {
     this.#forget(personId);
     await this.channel.tell({ topic: "person", id: personId });
@@ -94,13 +96,18 @@ export class Sessions {
   async end(token: string): Promise<void> {
     const id = this.#id(token);
     await this.db.models.Session.destroy({ where: { id } });
-    this.#known.delete(id.toString("hex"));
+    this.#forgetSession(id.toString("hex"));
     await this.channel.tell({ topic: "session", id: id.toString("hex") });
   }
 
   /** The name of a session, by which others are told that it has ended. */
   idOf(token: string): string {
     return this.#id(token).toString("hex");
+  }
+
+  #forgetSession(id: string): void {
+    this.#generation++;
+    this.#known.delete(id);
   }
 
   #forget(personId: string): void {

@@ -9,11 +9,12 @@ const CHANNEL = "clear_nod";
 export interface Notice {
   /**
    * recording: who may watch or change it has changed, or it was deleted or restored; session: it has ended;
+   * chosen: a session looks at another workspace;
    * person: the workspaces they belong to, and what in them is theirs, have changed;
    * job: it is cancelled, and `id` says what it is about;
    * event: something was said about a recording; pages: a page of it was opened or closed
    */
-  topic: "recording" | "session" | "person" | "job" | "event" | "pages";
+  topic: "recording" | "session" | "chosen" | "person" | "job" | "event" | "pages";
   id: string;
 }
 

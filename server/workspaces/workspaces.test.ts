@@ -14,7 +14,7 @@ afterAll(() => runtime.close());
 
 const again = async (member: SignedIn, chosen?: string) => {
   const token = await runtime.sessions.start(member.id);
-  if (chosen) await runtime.sessions.choose(token, member.id, chosen);
+  if (chosen) await runtime.sessions.choose(token, chosen);
   return (await runtime.sessions.member(token))!;
 };
 const ACCOUNT = { name: "Tove Reed", email: "tove@glasshouse.test", password: "ridge-vent-and-putty" };

@@ -88,3 +88,22 @@ export async function seedSpans(
   // As the database does by itself within a minute, for every table that was filled.
   await client.query("analyze");
 }
+
+/** So many whole takes of the newest recordings of a member, each with two tracks of so many segments. */
+export async function seedSegments(client: pg.Client, email: string, takes: number, segments: number): Promise<void> {
+  await client.query(
+    `insert into tracks (id, take_id, kind, init_key, init_digest, init)
+     select gen_random_uuid(), t.id, k.kind, 'seed', '\\x', '{"type": "video", "timescale": 30, "codec": "avc1.640028"}'
+       from (select t.id from takes t join recordings r on r.id = t.recording_id join people p on p.id = r.owner_id
+              where p.email = $1 order by r.created_at desc limit $2) t, (values ('screen'), ('microphone')) k(kind)
+     on conflict do nothing`,
+    [email, takes],
+  );
+  await client.query(
+    `insert into segments (track_id, number, start_us, duration_us, frames, size, digest, key)
+     select k.id, n, (n - 1) * 1800000, 1800000, 54, 80000, '\\x', 'seed' from tracks k, generate_series(1, $1::int) n
+      where k.init_key = 'seed' on conflict do nothing`,
+    [segments],
+  );
+  await client.query("analyze");
+}

@@ -1,0 +1,112 @@
+import { afterAll, beforeAll, expect, inject, it } from "vitest";
+import { NOTHING_ASKED } from "#core/answers/kinds";
+import { connect, seedRecordings, seedSegments, seedSpans } from "../../testing/seeds";
+import { databaseUrlOf, freshRuntime, newMember } from "../../testing/server";
+import type { KnownRecording } from "../access/facts";
+import type { SignedIn } from "../accounts/sessions";
+import { SORTS } from "../recordings/library";
+import type { Runtime } from "../runtime";
+
+/** Tables that grow with use. Whoever reads one of them from end to end reads everybody's. */
+const BIG = new Set(
+  "recordings takes tracks segments revisions viewers comments reactions answers invites events spans folds inbox guests asks".split(
+    " ",
+  ),
+);
+
+let runtime: Runtime;
+let orla: SignedIn;
+let recording: KnownRecording;
+/** statements that were asked for, with their parameters */
+const asked: { sql: string; bind: unknown[] }[] = [];
+
+beforeAll(async () => {
+  runtime = await freshRuntime(inject("databaseUrl"));
+  orla = await newMember(runtime);
+  const others = await newMember(runtime, "Somebody Else");
+  const client = await connect(databaseUrlOf(runtime));
+  await seedRecordings(client, others.email, 2_000);
+  await seedRecordings(client, orla.email, 200);
+  await seedSegments(client, others.email, 60, 400);
+  await seedSegments(client, orla.email, 2, 400);
+  const page = await runtime.library.page(orla, { q: "", sort: "newest", show: "kept", group: null, after: null });
+  recording = (await runtime.access.byId(page.rows[1]!.id))!;
+  const watched = await runtime.takes.start(others, { source: "voice", title: "Watched a lot", audience: "anyone" });
+  await seedSpans(client, watched.recordingId, 20_000, 400, 60);
+  await client.query(
+    "insert into events (recording_id, kind) select id, 'comment' from recordings, generate_series(1, 3)",
+  );
+  await client.query(
+    `insert into reactions (id, recording_id, viewer_id, kind, at_us)
+     select gen_random_uuid(), recording_id, id, 'got-it', 1 from viewers`,
+  );
+  // What the seeds put there is for looking at lists, and is no fold.
+  await client.query("delete from folds where recording_id = $1", [recording.id]);
+  await client.query("analyze");
+  await client.end();
+  const { db } = runtime;
+  const rows = db.rows.bind(db);
+  db.rows = (sql, bind, transaction) => {
+    asked.push({ sql, bind: (bind ?? []) as unknown[] });
+    return rows(sql, bind, transaction);
+  };
+}, 120_000);
+afterAll(() => runtime.close());
+
+const kept = { q: "", show: "kept" as const, group: null, after: null };
+const VIEWS: Record<string, () => Promise<unknown>> = {
+  "the library": () => runtime.library.groups(orla, { q: "", sort: "newest" }),
+  ...Object.fromEntries(
+    SORTS.map((sort) => [`the library, ${sort}`, () => runtime.library.page(orla, { ...kept, sort })]),
+  ),
+  "the library, searched": () => runtime.library.page(orla, { ...kept, q: "vent", sort: "newest" }),
+  "the library, deleted": () => runtime.library.page(orla, { ...kept, show: "deleted", sort: "newest" }),
+  "what a link opens": async () => {
+    await runtime.library.details(recording.id);
+    await runtime.playback.playable(recording.id, recording.token);
+    await runtime.playback.playlist(recording.id, 1, "screen");
+    await runtime.comments.list(recording.id);
+    await runtime.reactions.list(recording.id);
+    await runtime.asks.of(recording.id);
+    await runtime.events.newest(recording.id);
+  },
+  "the people of a recording": () => runtime.people(recording.id, NOTHING_ASKED, Date.now()),
+  "the figures of a recording": () => runtime.figures.one(recording.id, NOTHING_ASKED, Date.now()),
+  "all figures": () => runtime.figures.all(orla),
+  answers: () => runtime.inbox.page(orla.id, { show: "all", after: null }),
+  "the number in the bar": () => runtime.inbox.unread(orla.id),
+  "people of a workspace": () => runtime.workspaces.people(orla),
+};
+
+it.each(Object.keys(VIEWS))("%s: no table is read from end to end", async (view) => {
+  asked.length = 0;
+  await VIEWS[view]!();
+  expect(asked.length).toBeGreaterThan(0);
+  for (const { sql, bind } of [...asked]) {
+    expect(scansOf(await planOf(sql, bind)), sql).toEqual([]);
+  }
+});
+
+/**
+ * Of a table of some pages the planner reads all, whatever indexes there are. Told that this is dear, it shows whether
+ * there is another way.
+ */
+function planOf(sql: string, bind: unknown[]): Promise<Plan> {
+  const { sequelize } = runtime.db;
+  return sequelize.transaction(async (transaction) => {
+    await sequelize.query("set local enable_seqscan = off", { transaction });
+    const [[row]] = await sequelize.query(`explain (format json) ${sql}`, { bind, transaction });
+    return (row as { "QUERY PLAN": [{ Plan: Plan }] })["QUERY PLAN"][0].Plan;
+  });
+}
+
+interface Plan {
+  "Node Type": string;
+  "Relation Name"?: string;
+  Plans?: Plan[];
+}
+
+function scansOf(plan: Plan): string[] {
+  const own = plan["Node Type"] === "Seq Scan" && BIG.has(plan["Relation Name"]!) ? [plan["Relation Name"]!] : [];
+  return [...own, ...(plan.Plans ?? []).flatMap(scansOf)];
+}
