@@ -17,7 +17,7 @@ export const PICTURE_RATE = 30;
  * How long one segment is meant to be. What a tab that dies can lose is the segment in hand, what its encoders still
  * hold, and a write: together that stays under the promised 2 s.
  */
-export const SEGMENT_SECONDS = 1.8;
+export const SEGMENT_SECONDS = 1.5;
 
 /** The same in frames of the grid: a whole number. */
 export const SEGMENT_FRAMES = PICTURE_RATE * SEGMENT_SECONDS;

@@ -128,7 +128,7 @@ export class Playback {
     if (!asked) throw notFound();
     // The state first: a take that completes in between then only looks unfinished once more, never finished too early.
     const [take] = await this.db.rows<{ state: string }>("select state from takes where id = $1", [known.takeId]);
-    // As two JSON arrays in one row: an hour has 1,800 segments, and a row for each, or an array for our side to take
+    // As two JSON arrays in one row: an hour has 2,400 segments, and a row for each, or an array for our side to take
     // apart, would cost most of the time.
     const [there] = await this.db.rows<{ numbers: number[]; durations: number[] }>(
       `select coalesce(json_agg(number order by number), '[]') as numbers,
