@@ -1,16 +1,16 @@
 import Box from "@mui/material/Box";
-import { useEffect, useRef, useState } from "react";
-import { Outlet, useFetcher, useMatches, useRevalidator } from "react-router";
+import { useEffect, useRef } from "react";
+import { Outlet, useMatches, useRevalidator } from "react-router";
 import { Trouble } from "../components/Trouble";
 import { TopBar } from "../components/TopBar";
+import { useLatest } from "../components/useLatest";
 import { LiveSource } from "../live/source";
 import { Outgoing } from "../record/Outgoing";
 import { appContext } from "../services/context.server";
 import type { Route } from "./+types/frame";
 
 export async function loader({ context }: Route.LoaderArgs) {
-  const app = context.get(appContext);
-  const member = app.member;
+  const { member, runtime } = context.get(appContext);
   return {
     person: member && {
       name: member.name,
@@ -18,18 +18,17 @@ export async function loader({ context }: Route.LoaderArgs) {
       workspaceId: member.workspaceId,
       workspaces: member.memberships.map((m) => ({ id: m.workspaceId, name: m.workspaceName })),
     },
-    unread: member ? await app.runtime.inbox.unread(member.id) : 0,
+    unread: member ? await runtime.inbox.unread(member.id) : 0,
   };
 }
 
 export default function Frame({ loaderData }: Route.ComponentProps) {
-  const [unread, setUnread] = useState(loaderData.unread);
-  useEffect(() => setUnread(loaderData.unread), [loaderData.unread]);
+  const [unread, askUnread] = useLatest(loaderData.unread, "/unread");
   return (
     <>
       <SkipLink />
       <TopBar person={loaderData.person} unread={unread} />
-      {loaderData.person && <News onUnread={setUnread} />}
+      {loaderData.person && <News onNews={askUnread} />}
       {loaderData.person && <Outgoing />}
       <main id="main" tabIndex={-1} style={{ outline: "none" }}>
         <Outlet />
@@ -58,15 +57,11 @@ export interface Handle {
 }
 
 /** What is said elsewhere shows in the bar by itself, and on the pages that are about it. */
-function News({ onUnread }: { onUnread: (unread: number) => void }) {
+function News({ onNews }: { onNews: () => void }) {
   const { revalidate } = useRevalidator();
-  const { load, data } = useFetcher<{ unread: number }>();
   const shown = useMatches().some((match) => (match.handle as Handle | undefined)?.showsNews);
   const look = useRef(() => {});
-  look.current = () => void (shown ? revalidate() : load("/unread"));
-  useEffect(() => {
-    if (data) onUnread(data.unread);
-  }, [data, onUnread]);
+  look.current = () => void (shown ? revalidate() : onNews());
   useEffect(() => {
     let timer: ReturnType<typeof setTimeout> | undefined;
     const soon = () => {

@@ -6,8 +6,7 @@ import { appContext } from "../services/context.server";
 import type { Route } from "./+types/home";
 
 export function loader({ context }: Route.LoaderArgs) {
-  const app = context.get(appContext);
-  if (app.member) throw redirect("/library");
+  if (context.get(appContext).member) throw redirect("/library");
   return null;
 }
 

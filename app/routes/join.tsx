@@ -2,10 +2,10 @@ import Alert from "@mui/material/Alert";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
-import { data, Form, isRouteErrorResponse, Link, redirect, useNavigation } from "react-router";
-import { Problem } from "#server/http/problem";
+import { Form, isRouteErrorResponse, Link, redirect, useNavigation } from "react-router";
 import { Notice } from "../components/Notice";
 import { Trouble } from "../components/Trouble";
+import { refused } from "../services/fields.server";
 import { orNotFound } from "../services/guard.server";
 import { ROLE_WORDS } from "../workspace/words";
 import { appContext } from "../services/context.server";
@@ -30,16 +30,14 @@ export async function loader({ context, params }: Route.LoaderArgs) {
 }
 
 export async function action({ context, params, url }: Route.ActionArgs) {
-  const app = context.get(appContext);
-  const { member, runtime, sessionToken } = app;
+  const { member, runtime, sessionToken } = context.get(appContext);
   if (!member || !sessionToken) throw redirect(`/sign-in?to=${encodeURIComponent(url.pathname)}`);
   try {
     const workspaceId = await runtime.workspaces.join(member.id, params.token);
     await runtime.sessions.choose(sessionToken, workspaceId);
     return redirect("/library");
   } catch (problem) {
-    if (problem instanceof Problem) return data({ error: problem.message }, { status: problem.status });
-    throw problem;
+    return refused(problem);
   }
 }
 

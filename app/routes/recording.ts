@@ -2,10 +2,9 @@ import Joi from "joi";
 import { data } from "react-router";
 import { askForm, inviteForm } from "#server/answers/forms";
 import { isUuid, uuidField } from "#server/http/fields";
-import { Problem } from "#server/http/problem";
 import { audienceField, titleField } from "#server/recordings/takes";
 import { ownFigures } from "../services/guard.server";
-import { orRefused, readFields } from "../services/fields.server";
+import { orRefused, readFields, refused } from "../services/fields.server";
 import { appContext } from "../services/context.server";
 import type { Route } from "./+types/recording";
 
@@ -60,7 +59,6 @@ export async function action({ context, request, params }: Route.ActionArgs) {
     }
     return data({ error: null });
   } catch (problem) {
-    if (problem instanceof Problem) return data({ error: problem.message }, { status: problem.status });
-    throw problem;
+    return refused(problem);
   }
 }

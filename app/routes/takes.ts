@@ -9,8 +9,7 @@ import type { Route } from "./+types/takes";
  * on.
  */
 export async function action({ context, request }: Route.ActionArgs) {
-  const app = context.get(appContext);
-  const { member, runtime } = app;
+  const { member, runtime } = context.get(appContext);
   if (!member)
     return data({ error: "signed-out", message: "You are signed out. Sign in, then record." }, { status: 401 });
   const { value, error } = startForm.validate(await request.json().catch(() => null));

@@ -2,11 +2,9 @@ import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
 import { use, useEffect, useMemo, useRef, useState } from "react";
 import { preinitModule } from "react-dom";
-import { useFetcher } from "react-router";
 import { parseFragment } from "#core/answers/fragment";
 import { REACTIONS } from "#core/answers/kinds";
 import type { Micros } from "#core/time/micros";
-import type { People } from "#server/answers/people";
 import { AskPane } from "../answers/AskPane";
 import { CommentsPane } from "../answers/CommentsPane";
 import type { DraftAnchor } from "../answers/Composer";
@@ -16,6 +14,7 @@ import { useAnswers } from "../answers/useAnswers";
 import { ViewerNote } from "../answers/ViewerNote";
 import { NonceContext, PlayerModulesContext } from "../components/nonce";
 import { Notice } from "../components/Notice";
+import { useLatest } from "../components/useLatest";
 import { useRefresh } from "../components/useRefresh";
 import { Screen } from "../player/Screen";
 import type { Player } from "../player/player";
@@ -90,8 +89,8 @@ function WatchPage({ loaderData }: Route.ComponentProps) {
   const unfinished = playable?.state !== "complete";
   useRefresh(unfinished, AGAIN_MS);
   usePlayerFirst();
-  const [people, loadPeople] = usePeople(id, loaderData.people);
-  const { store, state } = useAnswers(token, served, loadPeople);
+  const [people, askPeople] = useLatest(loaderData.people, `/recordings/${id}/people`);
+  const { store, state } = useAnswers(token, served, askPeople);
   const opening = {
     token,
     layers: playable?.layers ?? [],
@@ -208,17 +207,6 @@ function WatchPage({ loaderData }: Route.ComponentProps) {
       {!mine && <ViewerNote store={store} me={state.me} sender={sender} />}
     </>
   );
-}
-
-/** Who was asked and who came, as the page was served with it or as it was asked for since; null for viewers. */
-function usePeople(id: string, served: People | null): [People | null, () => void] {
-  const { load, data } = useFetcher<{ people: People }>();
-  const [people, setPeople] = useState(served);
-  useEffect(() => setPeople(served), [served]);
-  useEffect(() => {
-    if (data) setPeople(data.people);
-  }, [data]);
-  return [people, () => void load(`/recordings/${id}/people`)];
 }
 
 /** The height of the bar above every page. */

@@ -14,7 +14,7 @@ import {
   removeForm,
   roleForm,
 } from "#server/workspaces/workspaces";
-import { orRefused, readFields } from "../services/fields.server";
+import { orRefused, readFields, refused } from "../services/fields.server";
 import { requireMember } from "../services/guard.server";
 import { JoinLinks } from "../workspace/JoinLinks";
 import { MembersTable } from "../workspace/MembersTable";
@@ -74,8 +74,7 @@ export async function action({ context, request }: Route.ActionArgs) {
     if (deed === "remove") await workspaces.remove(member, value);
     return data({ error: null });
   } catch (problem) {
-    if (problem instanceof Problem) return data({ error: problem.message }, { status: problem.status });
-    throw problem;
+    return refused(problem);
   }
 }
 

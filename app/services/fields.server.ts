@@ -14,12 +14,17 @@ export async function readFields(request: Request): Promise<Record<string, strin
   return Object.fromEntries([...form].filter((e): e is [string, string] => typeof e[1] === "string"));
 }
 
-/** A problem as the answer of an action: `{ error }` with its status. */
+/** A problem as the answer of an action: `{ error }` with its status. @throws what is none */
+export function refused(problem: unknown) {
+  if (!(problem instanceof Problem)) throw problem;
+  return data({ error: problem.message }, { status: problem.status });
+}
+
+/** The same, thrown. */
 export async function orRefused<T>(work: Promise<T>): Promise<T> {
   try {
     return await work;
   } catch (problem) {
-    if (problem instanceof Problem) throw data({ error: problem.message }, { status: problem.status });
-    throw problem;
+    throw refused(problem);
   }
 }

@@ -73,7 +73,8 @@ export class AccessFacts {
     if (cached) return cached.facts;
     const generation = this.#generation;
     const [facts = null] = await this.db.rows<KnownRecording & { audience: Audience }>(
-      `select r.id, r.token, r.owner_id as "ownerId", r.workspace_id as "workspaceId", r.audience, (extract(epoch from r.deleted_at) * 1000)::float8 as "deletedAt"
+      `select r.id, r.token, r.owner_id as "ownerId", r.workspace_id as "workspaceId", r.audience,
+              (extract(epoch from r.deleted_at) * 1000)::float8 as "deletedAt"
          from recordings r where ${where}`,
       [value],
     );

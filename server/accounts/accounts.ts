@@ -52,7 +52,7 @@ export class Accounts {
   constructor(
     private readonly db: Database,
     private readonly limits: SignInLimits,
-    private readonly workspaces: Pick<Workspaces, "join">,
+    private readonly workspaces: Pick<Workspaces, "createFor" | "join">,
   ) {}
 
   /**
@@ -62,11 +62,7 @@ export class Accounts {
    */
   signUp({ workspace, ...account }: SignUp, address: string): Promise<string> {
     return this.#make(account, address, async (personId, transaction) => {
-      const { id: workspaceId } = await this.db.models.Workspace.create(
-        { id: randomUUID(), name: workspace },
-        { transaction },
-      );
-      await this.db.models.Member.create({ workspaceId, personId, role: "owner" }, { transaction });
+      await this.workspaces.createFor(personId, workspace, transaction);
     });
   }
 

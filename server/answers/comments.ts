@@ -11,7 +11,7 @@ import { NAME_MAX } from "../http/fields";
 import { Problem } from "../http/problem";
 import type { Events, NewEvent } from "../live/events";
 import { requireMoment } from "./moments";
-import type { Viewer } from "./viewers";
+import { VIEWER_NAMES, type Viewer } from "./viewers";
 
 /** A comment as pages show it. */
 export interface ShownComment {
@@ -34,10 +34,10 @@ export interface ShownComment {
 
 /** The columns of a shown comment; `c` is the comment, `v` its viewer, `m` and `g` who that is. */
 export const COMMENT_COLUMNS = `c.id, c.reply_to as "replyTo", c.viewer_id as author, coalesce(c.imported_from, m.name, g.name, 'Guest') as name,
-  v.person_id is null and c.imported_from is null as guest, v.person_id is not distinct from o.owner_id as "bySender", case when c.removed_at is null then c.body end as body, c.at_us::float8 as at, c.until_us::float8 as until,
+  v.person_id is null and c.imported_from is null as guest, v.person_id is not distinct from o.owner_id as "bySender",
+  case when c.removed_at is null then c.body end as body, c.at_us::float8 as at, c.until_us::float8 as until,
   to_char(c.created_at at time zone 'utc', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"') as "createdAt", c.edited_at is not null as edited, c.resolved_at is not null as settled`;
-export const COMMENT_TABLES =
-  "comments c join recordings o on o.id = c.recording_id join viewers v on v.id = c.viewer_id left join people m on m.id = v.person_id left join guests g on g.id = v.guest_id";
+export const COMMENT_TABLES = `comments c join recordings o on o.id = c.recording_id join viewers v on v.id = c.viewer_id ${VIEWER_NAMES}`;
 
 const event = (subject: string): NewEvent => ({ kind: "comment", subject, senderOnly: false });
 const MOST = 5_000;

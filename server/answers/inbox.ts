@@ -5,6 +5,7 @@ import { asksSomething } from "#core/answers/text";
 import { maySql } from "#core/access/access-sql";
 import type { Micros } from "#core/time/micros";
 import type { Database } from "../database/connection";
+import { VIEWER_NAMES } from "./viewers";
 import { ASK_JSON } from "./asks";
 import { readJsonCursor, timestampField, uuidField, writeJsonCursor } from "../http/fields";
 
@@ -139,8 +140,7 @@ export class Inbox {
          left join answers n on b.kind = 'answer' and n.id = b.subject
          left join reactions x on b.kind = 'reaction' and x.id = b.subject
          join viewers v on v.id = coalesce(c.viewer_id, n.viewer_id, x.viewer_id)
-         left join people m on m.id = v.person_id
-         left join guests g on g.id = v.guest_id
+         ${VIEWER_NAMES}
          left join asks a on a.recording_id = r.id
         where b.person_id = $1 and b.kind <> 'owed' and ${OPEN_TO_MEMBER} and ${WHERE[show]}
           ${after ? "and (b.at, b.subject) < ($3::timestamptz, $4::uuid)" : ""}

@@ -3,6 +3,7 @@ import { isCurrent, type Answer, type Ask } from "#core/answers/kinds";
 import { viewerFigures, type ViewerFigures } from "#core/viewing/figures";
 import type { Micros } from "#core/time/micros";
 import type { Database } from "../database/connection";
+import { VIEWER_NAMES } from "./viewers";
 import type { Viewing } from "../viewing/folds";
 
 /** One person, or one browser without a name, as the sender sees them. */
@@ -72,7 +73,7 @@ const MOST_KNOWN = 5_000;
 
 const VIEWERS = `select v.id, v.number, v.invite_id as "inviteId", coalesce(m.name, g.name) as name, v.person_id is not null as member, v.named, a.answer, a.ask_version::float8 as version, a.answered_at as "answeredAt",
        v.first_opened_at as "firstOpenedAt", v.last_opened_at as "lastOpenedAt"
-  from viewers v left join people m on m.id = v.person_id left join guests g on g.id = v.guest_id left join answers a on a.viewer_id = v.id
+  from viewers v ${VIEWER_NAMES} left join answers a on a.viewer_id = v.id
  where v.recording_id = $1 and v.number >= 0`;
 const KNOWN =
   "v.id in (select w.id from invites i join viewers w on w.invite_id = i.id where i.recording_id = $1 union select viewer_id from answers where recording_id = $1)";

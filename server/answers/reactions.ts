@@ -5,7 +5,7 @@ import type { Database } from "../database/connection";
 import { Problem } from "../http/problem";
 import type { Events, NewEvent } from "../live/events";
 import { requireMoment } from "./moments";
-import type { Viewer } from "./viewers";
+import { VIEWER_NAMES, type Viewer } from "./viewers";
 
 export interface ShownReaction {
   id: string;
@@ -17,8 +17,7 @@ export interface ShownReaction {
 }
 
 export const REACTION_COLUMNS = `x.id, x.kind, x.at_us::float8 as at, x.viewer_id as author, case when v.named then coalesce(m.name, g.name) end as name`;
-export const REACTION_TABLES =
-  "reactions x join viewers v on v.id = x.viewer_id left join people m on m.id = v.person_id left join guests g on g.id = v.guest_id";
+export const REACTION_TABLES = `reactions x join viewers v on v.id = x.viewer_id ${VIEWER_NAMES}`;
 
 const MOST = 10_000;
 const event = (subject: string): NewEvent => ({ kind: "reaction", subject, senderOnly: false });

@@ -35,6 +35,9 @@ export interface Visit {
 /** The number of the sender's own row; the figures leave out what is below 0. */
 export const SENDER_NUMBER = -1;
 
+/** The account or the guest behind a viewer `v`: `m.name` or `g.name`. */
+export const VIEWER_NAMES = "left join people m on m.id = v.person_id left join guests g on g.id = v.guest_id";
+
 /** Who opens links. Guests are known by a random cookie, of which the database has only the HMAC. */
 export class Viewers {
   constructor(

@@ -7,6 +7,7 @@ import { viewingStatements } from "#core/viewing/xapi";
 import { peopleOf, type Part, type People, type PersonRow } from "../answers/people";
 import type { SignedIn } from "../accounts/sessions";
 import type { Database } from "../database/connection";
+import { VIEWER_NAMES } from "../answers/viewers";
 import type { Folds } from "./folds";
 
 /** A person with what they have seen along the length. */
@@ -148,7 +149,7 @@ export class Figures {
         lastOpenedAt: Date;
       }>(
         `select v.id, v.number, case when v.named then coalesce(m.name, g.name) end as name, v.first_opened_at as "firstOpenedAt", v.last_opened_at as "lastOpenedAt"
-           from viewers v left join people m on m.id = v.person_id left join guests g on g.id = v.guest_id
+           from viewers v ${VIEWER_NAMES}
           where v.recording_id = $1 and v.number > $2 order by v.number limit 500`,
         [recordingId, after],
       );

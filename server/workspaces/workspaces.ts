@@ -71,7 +71,7 @@ export class Workspaces {
 
   /** Makes another workspace of a person's. @returns its id */
   async create(member: SignedIn, name: string): Promise<string> {
-    const id = await this.db.sequelize.transaction((transaction) => this.#createFor(member.id, name, transaction));
+    const id = await this.db.sequelize.transaction((transaction) => this.createFor(member.id, name, transaction));
     await this.sessions.changed(member.id);
     return id;
   }
@@ -175,7 +175,7 @@ export class Workspaces {
       // Nobody is without a workspace: somebody who leaves their only one gets one of their own.
       const left = await this.db.models.Member.count({ where: { personId: person }, transaction });
       const name = (await this.db.models.Person.findByPk(person, { transaction }))!.name;
-      if (left === 0) await this.#createFor(person, `${name}'s workspace`, transaction);
+      if (left === 0) await this.createFor(person, `${name}'s workspace`, transaction);
     });
     for (const id of [person, heir]) await this.sessions.changed(id);
   }
@@ -185,7 +185,8 @@ export class Workspaces {
     return rows.map((row) => ({ ...row, endsAt: row.endsAt.toISOString() }));
   }
 
-  async #createFor(personId: string, name: string, transaction: Transaction): Promise<string> {
+  /** Makes a workspace that a person owns, within a transaction. @returns its id */
+  async createFor(personId: string, name: string, transaction: Transaction): Promise<string> {
     const { id: workspaceId } = await this.db.models.Workspace.create({ id: randomUUID(), name }, { transaction });
     await this.db.models.Member.create({ workspaceId, personId, role: "owner" }, { transaction });
     return workspaceId;
