@@ -135,7 +135,7 @@ export async function feed(
 export const finish = (rig: Rig, takeId: string, expected: Record<string, number>) =>
   fetch(`${rig.base}/ingest/${takeId}/finish`, {
     method: "PUT",
-    body: JSON.stringify({ expected, layout: [] }),
+    body: JSON.stringify({ expected }),
     headers: { cookie: rig.cookie },
   });
 

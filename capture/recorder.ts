@@ -1,5 +1,6 @@
 import type { NewAsk } from "#core/answers/kinds";
-import { DEFAULT_INSET, type Inset, type LayoutEvent } from "#core/layout/layout";
+import { DEFAULT_INSET, type Inset } from "#core/layout/layout";
+import { sceneOf } from "#core/layout/scene";
 import type { Surface, TakeSource, TrackKind } from "#core/media/tracks";
 import type { Micros } from "#core/time/micros";
 import { sharedNow, SourceClock } from "./clock";
@@ -49,7 +50,7 @@ export interface Choice {
 }
 
 /** What the server gives for a new take. */
-export type NewTake = Omit<KeptTake, "startedAt" | "expected" | "layout">;
+export type NewTake = Omit<KeptTake, "startedAt" | "expected" | "entries">;
 
 /** Creates the recording on the server. Rejects with a message for the person. */
 export type StartTake = (choice: Pick<Choice, "source" | "title" | "audience" | "ask">) => Promise<NewTake>;
@@ -110,8 +111,9 @@ export class Recorder {
   /** source time up to which each track is there */
   #kept = new Map<TrackKind, number>();
   #pace: Health["pace"] = {};
-  #layout: LayoutEvent[] = [];
   #screen: MediaStreamTrack[] = [];
+  /** is there a camera picture that lies over the screen? */
+  #overScreen = false;
   #noteTimer: ReturnType<typeof setInterval> | undefined;
   readonly #openScreen: typeof openScreen;
   readonly #makeEngine: NonNullable<RecorderParts["makeEngine"]>;
@@ -193,8 +195,7 @@ export class Recorder {
     const inset = { ...this.#state.inset, ...change };
     this.#set({ inset });
     if (!this.#isRunning) return;
-    this.#layout.push({ at: this.elapsed(), ...inset });
-    void this.#note();
+    this.#tellScene(this.elapsed());
   }
 
   async stop(): Promise<void> {
@@ -207,7 +208,7 @@ export class Recorder {
       this.#endScreen();
       // Every part is on this computer before the end is told; one that found no room is sent from memory.
       await Promise.allSettled(this.#keeping);
-      const finished = this.#sender!.finish(expected, this.#layout);
+      const finished = this.#sender!.finish(expected);
       this.#set({ phase: "saved" });
       await finished;
     } catch (error) {
@@ -267,7 +268,7 @@ export class Recorder {
     this.#engine = engine;
     // The sources first: a recording is made on the server only when there is something to record.
     await withTimeout(engine.ready, SOURCE_TIMEOUT_MS, signal);
-    const take = { ...(await this.parts.startTake(choice)), startedAt: Date.now(), expected: null, layout: [] };
+    const take = { ...(await this.parts.startTake(choice)), startedAt: Date.now(), expected: null, entries: [] };
     const sender = await this.parts.outbox.open(take);
     if (signal.aborted) {
       // It was made while the person left: nobody else knows of it yet.
@@ -311,13 +312,14 @@ export class Recorder {
     this.#set({ count: 0 });
   }
 
-  #begin({ camera, microphone }: Choice): void {
+  #begin({ source, camera, microphone }: Choice): void {
     this.#attempt = null;
-    this.#layout = [{ at: 0, ...this.#state.inset }];
+    this.#overScreen = source === "screen-camera" && camera !== null;
     this.#clock.start(this.#engine!.start());
     this.#set({ phase: "recording", count: 0 });
     this.#noteTimer = setInterval(() => void this.#note(), NOTE_MS);
     void this.#note();
+    this.#tellScene(0);
     this.#watch(camera, "camera");
     this.#watch(microphone, "microphone");
   }
@@ -334,7 +336,15 @@ export class Recorder {
   }
 
   async #note(): Promise<void> {
-    if (this.#isRunning) await this.#sender?.note(this.#state.phase === "paused", this.#layout);
+    if (this.#isRunning) await this.#sender?.note(this.#state.phase === "paused");
+  }
+
+  /** Where the camera picture is from a moment on; of the screen, which lies under it, as large as it is now. */
+  #tellScene(at: Micros): void {
+    const { width, height } = this.#screen[0]?.getSettings() ?? {};
+    if (!this.#overScreen || !width || !height) return;
+    const body = sceneOf({ width, height }, this.#state.inset);
+    void this.#sender?.write({ id: crypto.randomUUID(), version: 1, kind: "scene", at, body });
   }
 
   /** The engine broke: closes the take with what has been kept. */
@@ -371,7 +381,6 @@ export class Recorder {
     this.#keeping.clear();
     this.#kept.clear();
     this.#pace = {};
-    this.#layout = [];
     this.#clock = new SourceClock();
     this.#set({ shared: null, count: 0, slowed: false, inset: { ...this.#state.inset, shown: true } });
   }

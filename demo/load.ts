@@ -2,13 +2,16 @@ import { createHash, randomBytes, randomUUID } from "node:crypto";
 import { existsSync, readFileSync } from "node:fs";
 import { join } from "node:path";
 import { NOTHING_ASKED, type Answer } from "../core/answers/kinds";
-import { DEFAULT_INSET, type LayoutEvent } from "../core/layout/layout";
+import type { Entry } from "../core/layout/entry";
+import { DEFAULT_INSET } from "../core/layout/layout";
+import { sceneOf } from "../core/layout/scene";
+import { readInit, type InitInfo } from "../core/media/init";
 import { splitTrack } from "../core/media/split";
-import type { TrackKind } from "../core/media/tracks";
 import { fromSeconds, SECOND, type Micros } from "../core/time/micros";
 import { hashPassword } from "../server/accounts/passwords";
 import { signedIn, type SignedIn } from "../server/accounts/sessions";
 import { SENDER_NUMBER } from "../server/answers/viewers";
+import { putEntries } from "../server/recordings/entries";
 import type { DemoPerson, Runtime } from "../server/runtime";
 import { GUESTS, MEMBERS, PASSWORD, WORKSPACE, type GuestKey, type PersonKey } from "./people";
 import { SCRIPTS, type Script } from "./scenario";
@@ -109,7 +112,8 @@ class Loader {
       title: script.title,
       audience: script.draft ? "owner" : "anyone",
     });
-    const expected: Partial<Record<TrackKind, number>> = {};
+    const expected: Record<string, number> = {};
+    let frame: InitInfo | null = null;
     for (const kind of ["screen", "camera", "microphone"] as const) {
       const file = join(dir, `${kind}.mp4`);
       if (!existsSync(file)) continue;
@@ -119,8 +123,11 @@ class Loader {
         segments.map((bytes, i) => ingest.putSegment(take.takeId, kind, i + 1, Buffer.from(bytes), sha256(bytes))),
       );
       expected[kind] = segments.length;
+      if (kind === "screen" && script.source === "screen-camera") frame = readInit(init);
     }
-    await takes.finish(take.takeId, { expected, layout: layoutOf(script, lines) });
+    const entries = frame ? scenesOf(script, lines, frame) : [];
+    if (entries.length > 0) await putEntries(db, take.takeId, entries);
+    await takes.finish(take.takeId, { expected });
     const chapters = script.lines.flatMap((l, i) =>
       l.chapter ? [{ at: i === 0 ? 0 : lines[i]!.from, title: l.chapter }] : [],
     );
@@ -295,15 +302,23 @@ function atWork(ms: number, now: number): Date {
   return at.getTime() < now ? at : new Date(ms);
 }
 
-function layoutOf(script: Script, lines: SpokenLine[]): LayoutEvent[] {
+/** The camera picture over a screen of this shape, as the script moves it. */
+function scenesOf(script: Script, lines: SpokenLine[], frame: { width: number; height: number }): Entry[] {
   let inset = DEFAULT_INSET;
-  const events: LayoutEvent[] = [{ at: 0, ...inset }];
+  const scene = (at: Micros): Entry => ({
+    id: randomUUID(),
+    version: 1,
+    kind: "scene",
+    at,
+    body: sceneOf(frame, inset),
+  });
+  const entries = [scene(0)];
   for (const [i, l] of script.lines.entries()) {
     if (!l.inset) continue;
     inset = { ...inset, ...l.inset };
-    events.push({ at: lines[i]!.from, ...inset });
+    entries.push(scene(lines[i]!.from));
   }
-  return events;
+  return entries;
 }
 
 const sha256 = (bytes: Uint8Array) => createHash("sha256").update(bytes).digest();

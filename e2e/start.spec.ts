@@ -177,7 +177,7 @@ test("the database is killed idle, during an upload, and while somebody watches:
   expect(deaths).toBe(2);
   const finished = await fetch(`${program.base}/ingest/${started.takeId}/finish`, {
     method: "PUT",
-    body: JSON.stringify({ expected: { screen: segments.length }, layout: [] }),
+    body: JSON.stringify({ expected: { screen: segments.length } }),
     headers: { cookie },
   });
   expect(await finished.json()).toMatchObject({ state: "complete", missing: 0 });

@@ -72,14 +72,17 @@ export const p95 = (values: number[]): number => {
  * A shared recording of the person of this page, put in by the real ingest without waiting for its length.
  * @returns its link
  */
-export async function sharedTake(
-  page: Page,
-  seconds: number,
-  title = "How the ridge vent closes",
-): Promise<{ link: string; recordingId: string }> {
-  const started = (await (
-    await page.request.post("/takes", { data: { source: "screen-camera", title, audience: "anyone" } })
-  ).json()) as { takeId: string; recordingId: string; link: string };
+export const sharedTake = (page: Page, seconds: number, title = "How the ridge vent closes") =>
+  putTake(page, seconds, { source: "screen-camera", title, audience: "anyone" });
+
+/** Another take of a recording, put in the same way. */
+export const anotherTake = (page: Page, seconds: number, recording: string) =>
+  putTake(page, seconds, { source: "screen-camera", recording });
+
+async function putTake(page: Page, seconds: number, data: object): Promise<{ link: string; recordingId: string }> {
+  const answer = await page.request.post("/takes", { data });
+  expect(answer.status()).toBe(201);
+  const started = (await answer.json()) as { takeId: string; recordingId: string; link: string };
   const expected: Record<string, number> = {};
   for (const kind of ["screen", "camera", "microphone"] as const) {
     const { init, segments } = makeTrack(kind, seconds);
@@ -92,7 +95,7 @@ export async function sharedTake(
     for (const [i, bytes] of segments.entries()) expect((await put(String(i + 1), bytes)).status()).toBe(201);
     expected[kind] = segments.length;
   }
-  await page.request.put(`/ingest/${started.takeId}/finish`, { data: { expected, layout: [] } });
+  await page.request.put(`/ingest/${started.takeId}/finish`, { data: { expected } });
   return { link: started.link, recordingId: started.recordingId };
 }
 

@@ -96,11 +96,11 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
   const queue = new Queue(databaseUrl, log, channel);
   const access = new AccessFacts(db, channel);
   const makePosterLater = (takeId: string) => queue.send("make-poster", { takeId });
-  const takes = new Takes(db, access, async (takeId, beyond) => {
+  const events = new Events(db);
+  const takes = new Takes(db, access, events, async (takeId, beyond) => {
     for (const key of beyond) await storage.remove(key);
     await makePosterLater(takeId);
   });
-  const events = new Events(db);
   const folds = new Folds(db, log);
   const streams = new Streams(db, channel, log);
   const viewers = new Viewers(db, settings.sessionSecret, events);
@@ -141,7 +141,7 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
     workspaces,
     accounts: new Accounts(db, await SignInLimits.open(db), workspaces),
     ingest: new Ingest(db, storage, takes, makePosterLater),
-    playback: new Playback(db, storage),
+    playback: new Playback(db, storage, channel),
     library: new Library(db, access, erase),
     erase,
     invites: new Invites(db, events),

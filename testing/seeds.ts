@@ -30,10 +30,10 @@ export async function seedRecordings(client: pg.Client, email: string, count: nu
     [workspace, owner],
   );
   await client.query(
-    "insert into takes (id, recording_id, position, source, state) select take, id, 1, 'screen-camera', 'complete' from made",
+    "insert into takes (id, recording_id, position, source, state, duration_us) select take, id, 1, 'screen-camera', 'complete', (20 + n % 130) * 1000000 from made",
   );
   await client.query(
-    "insert into revisions (id, recording_id, number, recipe) select gen_random_uuid(), id, 1, jsonb_build_object('version', 1, 'kept', jsonb_build_array(jsonb_build_object('take', take, 'from', 0, 'to', null))) from made",
+    `insert into revisions (id, recording_id, number, recipe, grows) select gen_random_uuid(), id, 1, '{"version": 2, "kept": [{"from": 0, "to": null}]}', take from made`,
   );
   await client.query(
     "insert into asks (recording_id, kind, due, due_ends) select id, 'nod', current_date + (n % 20) - 10, now() + ((n % 20) - 9) * interval '1 day' from made where n % 3 = 0",
@@ -92,12 +92,16 @@ export async function seedSpans(
 /** So many whole takes of the newest recordings of a member, each with two tracks of so many segments. */
 export async function seedSegments(client: pg.Client, email: string, takes: number, segments: number): Promise<void> {
   await client.query(
-    `insert into tracks (id, take_id, kind, init_key, init_digest, init)
-     select gen_random_uuid(), t.id, k.kind, 'seed', '\\x', '{"type": "video", "timescale": 30, "codec": "avc1.640028"}'
+    `insert into tracks (id, take_id, name, kind, init_key, init_digest, init)
+     select gen_random_uuid(), t.id, k.kind, k.kind, 'seed', '\\x', '{"type": "video", "timescale": 30, "codec": "avc1.640028"}'
        from (select t.id from takes t join recordings r on r.id = t.recording_id join people p on p.id = r.owner_id
               where p.email = $1 order by r.created_at desc limit $2) t, (values ('screen'), ('microphone')) k(kind)
      on conflict do nothing`,
     [email, takes],
+  );
+  await client.query(
+    `insert into pieces (revision_id, track, n, track_id, first, moved_us)
+     select v.id, k.name, 0, k.id, 1, 0 from revisions v join tracks k on k.take_id = v.grows on conflict do nothing`,
   );
   await client.query(
     `insert into segments (track_id, number, start_us, duration_us, frames, size, digest, key)

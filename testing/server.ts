@@ -4,7 +4,7 @@ import { createServer } from "node:http";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import pg from "pg";
-import type { TakeSource, TrackKind } from "../core/media/tracks";
+import type { TakeSource, TrackName } from "../core/media/tracks";
 import type { SignedIn } from "../server/accounts/sessions";
 import { Problem } from "../server/http/problem";
 import { sendProblem } from "../server/http/send";
@@ -74,20 +74,30 @@ export async function feedTake(
   runtime: Runtime,
   member: SignedIn,
   source: TakeSource,
-  tracks: Partial<Record<TrackKind, MadeKind>>,
+  tracks: Readonly<Record<string, MadeKind>>,
   seconds: number,
   title = "How the ridge vent closes",
 ) {
   const take = await runtime.takes.start(member, { source, title, audience: "owner" });
+  return { ...take, expected: await feed(runtime, take.takeId, tracks, seconds) };
+}
+
+/** Feeds an open take, and ends it. @returns how many segments each track has */
+export async function feed(
+  runtime: Runtime,
+  takeId: string,
+  tracks: Readonly<Record<string, MadeKind>>,
+  seconds: number,
+): Promise<Record<string, number>> {
   const made = Object.entries(tracks).map(
-    ([kind, what]) => [kind as TrackKind, makeTrack(what, seconds)] as [TrackKind, MadeTrack],
+    ([name, what]) => [name as TrackName, makeTrack(what, seconds)] as [TrackName, MadeTrack],
   );
-  for (const [kind, { init, segments }] of made) {
-    await runtime.ingest.putInit(take.takeId, kind, Buffer.from(init), sha256(init));
+  for (const [name, { init, segments }] of made) {
+    await runtime.ingest.putInit(takeId, name, Buffer.from(init), sha256(init));
     for (const [i, bytes] of segments.entries())
-      await runtime.ingest.putSegment(take.takeId, kind, i + 1, Buffer.from(bytes), sha256(bytes));
+      await runtime.ingest.putSegment(takeId, name, i + 1, Buffer.from(bytes), sha256(bytes));
   }
-  const expected = Object.fromEntries(made.map(([kind, { segments }]) => [kind, segments.length]));
-  await runtime.takes.finish(take.takeId, { expected, layout: [] });
-  return { ...take, expected };
+  const expected = Object.fromEntries(made.map(([name, { segments }]) => [name, segments.length]));
+  await runtime.takes.finish(takeId, { expected });
+  return expected;
 }

@@ -10,7 +10,7 @@ export const keptTake = (takeId = "t1"): KeptTake => ({
   title: "Ridge",
   startedAt: 0,
   expected: null,
-  layout: [],
+  entries: [],
 });
 
 /** `n` bytes, to be told from others by their number. */

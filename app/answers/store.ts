@@ -18,6 +18,8 @@ export interface Me {
 /** What the page was served with. `newest` is the number of the last event that it knows of. */
 export interface Served {
   newest: number;
+  /** the revision that the page shows, by which it tells moments; null while there is nothing to play */
+  revision: number | null;
   comments: ShownComment[];
   reactions: ShownReaction[];
   ask: Ask;
@@ -108,7 +110,7 @@ export class AnswersStore {
    */
   async say(said: Said): Promise<string | null> {
     await this.ready;
-    const { id } = await post<{ id: string | null }>(this.token, "say", said);
+    const { id } = await post<{ id: string | null }>(this.token, "say", { revision: this.#state.revision, ...said });
     if (said.do === "name") this.#set({ me: { ...this.#state.me!, name: said.name } });
     // Without a live connection nobody else tells this page.
     if (!this.#state.live) this.deeds.reload();

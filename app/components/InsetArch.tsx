@@ -1,22 +1,20 @@
 import Box from "@mui/material/Box";
 import { useRef, type PointerEvent, type ReactNode } from "react";
-import { insetRect, nearestCorner, type Corner, type Inset } from "#core/layout/layout";
+import { nearestCorner, type Corner, type Rect } from "#core/layout/layout";
 import { archRadius } from "./Arch";
 
 interface Props {
-  /** shape of the frame it sits in; only the ratio matters */
-  frame: { width: number; height: number };
-  inset: Inset;
+  /** its place, in shares of the frame that it sits in; null while it is not seen */
+  rect: Rect | null;
   /** given when it may be dragged: the corner it was dropped nearest to */
   onDrop?: (corner: Corner) => void;
   children: ReactNode;
 }
 
 /** The camera picture in its arch, at its place over a frame. */
-export function InsetArch({ frame, inset, onDrop, children }: Props) {
+export function InsetArch({ rect, onDrop, children }: Props) {
   const start = useRef<{ x: number; y: number } | null>(null);
-  const { x, y, width, height } = insetRect(frame, inset);
-  const percent = (part: number, of: number) => `${(100 * part) / of}%`;
+  const percent = (share: number) => `${100 * share}%`;
 
   const move = (event: PointerEvent<HTMLElement>) => {
     if (start.current)
@@ -41,19 +39,17 @@ export function InsetArch({ frame, inset, onDrop, children }: Props) {
       onPointerMove={move}
       onPointerUp={drop}
       onPointerCancel={drop}
-      style={{
-        left: percent(x, frame.width),
-        top: percent(y, frame.height),
-        width: percent(width, frame.width),
-        height: percent(height, frame.height),
-      }}
+      style={
+        rect
+          ? { left: percent(rect.x), top: percent(rect.y), width: percent(rect.width), height: percent(rect.height) }
+          : { display: "none" }
+      }
       sx={{
         position: "absolute",
         overflow: "hidden",
         borderRadius: archRadius,
         bgcolor: "bar.main",
         zIndex: 2,
-        display: inset.shown ? "block" : "none",
         outline: "1px solid rgba(247,245,239,.7)",
         cursor: onDrop ? "grab" : "default",
         touchAction: onDrop ? "none" : "auto",

@@ -3,7 +3,8 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { useEffect, useRef, useState, type ReactNode } from "react";
-import { insetAt, type Corner } from "#core/layout/layout";
+import type { Corner, Rect } from "#core/layout/layout";
+import { alone, inCorner, layerOf, sceneAt } from "#core/layout/scene";
 import { formatClock } from "#core/time/micros";
 import type { Layer, Playable } from "#server/playback/playback";
 import { archRadius } from "../components/Arch";
@@ -53,7 +54,7 @@ export function Screen({
   onComment,
   onReact,
 }: Props) {
-  const { layers, layout, durationUs } = playable;
+  const { layers, lead, scenes, durationUs } = playable;
   const { token } = opening;
   const state = usePlayerState(player);
   const root = useRef<HTMLDivElement>(null);
@@ -73,10 +74,12 @@ export function Screen({
   const frame = playable.frame ?? SOUND_ONLY;
   const hasCamera = layers.some((l) => l.role === "camera");
   const hasSound = layers.some((l) => l.role === "sound");
-  const placed = insetAt(layout, state.time);
-  const inset = { ...placed, corner: corner ?? placed.corner, shown: placed.shown && !hidden };
+  const scene = sceneAt(scenes, state.time, alone(lead));
+  const main = scene.layers.find((l) => l.track === lead);
+  const camera = hidden ? undefined : layerOf(scene, "camera");
+  const inset = camera && state.started ? (corner ? inCorner(camera.rect, corner) : camera.rect) : null;
   const shownDuration = state.duration || durationUs;
-  const cameraBelow = hasCamera && inset.shown && state.started;
+  const cameraBelow = hasCamera && inset !== null;
   const full = () => void (document.fullscreenElement ? document.exitFullscreen() : root.current?.requestFullscreen());
 
   useEffect(() => {
@@ -157,12 +160,17 @@ export function Screen({
             preload="auto"
             poster={hasPoster && !state.started ? `/w/${token}/poster.jpg` : undefined}
             onClick={() => player?.toggle()}
-            style={{ position: "absolute", inset: 0, width: "100%", height: "100%", objectFit: "contain" }}
+            style={{
+              position: "absolute",
+              ...placeOf(main?.rect),
+              visibility: main ? "visible" : "hidden",
+              objectFit: "contain",
+            }}
           />
           {hasSound && <audio ref={attach("sound")} data-layer="sound" />}
           {hasCamera && (
             <CameraPlace>
-              <InsetArch frame={frame} inset={{ ...inset, shown: inset.shown && state.started }} onDrop={setCorner}>
+              <InsetArch rect={inset} onDrop={setCorner}>
                 <video
                   ref={attach("camera")}
                   data-layer="camera"
@@ -290,4 +298,10 @@ function Over({
       {words}
     </Typography>
   );
+}
+
+/** A place in shares of the frame, for a style; all of it where none is told. */
+function placeOf({ x, y, width, height }: Rect = { x: 0, y: 0, width: 1, height: 1 }) {
+  const percent = (share: number) => `${100 * share}%`;
+  return { left: percent(x), top: percent(y), width: percent(width), height: percent(height) };
 }

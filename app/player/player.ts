@@ -30,7 +30,11 @@ export class Player {
   #aligning = true;
   #state: PlayerState = { ...IDLE, growing: true };
 
+  /** the address of the lead's playlist */
+  readonly url: string;
+
   constructor(lead: Source, followers: Source[], start: Micros, open: OpenLayer = openLayer) {
+    this.url = lead.url;
     const events = { onChange: () => this.#look(), onFailed: (problem: string) => this.#set({ problem }) };
     this.#lead = open(lead.media, lead.url, toSeconds(start), events);
     this.#followers = followers.map((f) => open(f.media, f.url, toSeconds(start), events));

@@ -5,6 +5,8 @@ import type { Player } from "./player";
 
 interface Batch {
   batch: string;
+  /** the revision whose moments these are */
+  revision: number | null;
   spans: Span[];
 }
 
@@ -23,6 +25,7 @@ export class SpanReporter {
   #seeks = 0;
   #wasPlaying = false;
   #known = false;
+  readonly #revision: number | null;
   #unsubscribe: () => void;
   #timer: ReturnType<typeof setInterval>;
 
@@ -30,6 +33,7 @@ export class SpanReporter {
     private readonly token: string,
     private readonly player: Player,
   ) {
+    this.#revision = revisionOf(player.url);
     this.#pending = keptBatches(token);
     this.#unsubscribe = player.subscribe(() => this.#look());
     this.#timer = setInterval(() => this.flush(), EVERY_MS);
@@ -71,7 +75,7 @@ export class SpanReporter {
   #gather(): void {
     const spans = this.#watcher.take();
     if (spans.length === 0) return;
-    this.#pending.push({ batch: newId(), spans });
+    this.#pending.push({ batch: newId(), revision: this.#revision, spans });
     keep(this.token, this.#pending);
   }
 
@@ -108,6 +112,12 @@ export class SpanReporter {
       for (const batch of this.#pending)
         navigator.sendBeacon(`/w/${this.token}/spans`, new Blob([JSON.stringify(batch)], { type: "application/json" }));
   };
+}
+
+/** The revision that an address plays: `/w/<token>/r<revision>/…`. */
+function revisionOf(url: string): number | null {
+  const found = /\/r(\d+)\//.exec(url);
+  return found ? Number(found[1]) : null;
 }
 
 function keptBatches(token: string): Batch[] {

@@ -2,6 +2,7 @@ import Mic from "@mui/icons-material/Mic";
 import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
 import type { Corner, Inset } from "#core/layout/layout";
+import { layerOf, sceneOf } from "#core/layout/scene";
 import type { TakeSource } from "#core/media/tracks";
 import { InsetArch } from "../components/InsetArch";
 import { TrackVideo } from "../components/TrackVideo";
@@ -60,7 +61,7 @@ export function Stage({
         </Box>
       )}
       {source === "screen-camera" && (
-        <InsetArch frame={FRAME} inset={inset} onDrop={onDrop}>
+        <InsetArch rect={layerOf(sceneOf(FRAME, inset), "camera")?.rect ?? null} onDrop={onDrop}>
           {camera && <TrackVideo track={camera} label="Camera preview" mirrored rate={PREVIEW_RATE.camera} />}
         </InsetArch>
       )}

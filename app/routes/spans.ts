@@ -1,6 +1,6 @@
 import { spansForm } from "#server/answers/forms";
 import { Problem } from "#server/http/problem";
-import type { Span } from "#core/viewing/watcher";
+import type { Report } from "#server/viewing/spans";
 import { answerable, answerJson, whoOf } from "../services/json.server";
 import { appContext } from "../services/context.server";
 import type { Route } from "./+types/spans";
@@ -9,7 +9,7 @@ import type { Route } from "./+types/spans";
 export async function action({ context, request, params }: Route.ActionArgs) {
   const app = context.get(appContext);
   const { viewers, limits, spans } = app.runtime;
-  return answerJson<{ batch: string; spans: Span[] }>(request, spansForm, async (report) => {
+  return answerJson<Report>(request, spansForm, async (report) => {
     const recording = await answerable(app, params.token);
     const viewer = await viewers.find(recording, whoOf(app));
     if (!viewer) throw new Problem(409, "not-opened", "Open the recording's page in this browser first.");

@@ -55,8 +55,8 @@ export async function loader({ context, params }: Route.LoaderArgs) {
     token: facts.token,
     audience: facts.audience,
     mine,
-    served: { newest, comments, reactions, ask },
-    answer: viewer && !mine ? await runtime.asks.answerOf(viewer.id) : null,
+    served: { newest, revision: playable?.revision ?? null, comments, reactions, ask },
+    answer: viewer && !mine ? await runtime.asks.answerOf(facts.id, viewer.id) : null,
     people: mine ? await runtime.people(facts.id, ask, Date.now()) : null,
     link: `${runtime.settings.publicUrl}/w/${facts.token}`,
   };

@@ -118,13 +118,13 @@ export class Outbox {
     this.#changed();
     const expected = left.take.expected ?? (await this.#whatIsThere(left.take));
     await sender.restore();
-    await sender.finish(expected, left.take.layout);
+    await sender.finish(expected);
   }
 
   /** Closes a take of this tab with what there is, after its recorder broke. */
   async salvage(takeId: string): Promise<void> {
     const sender = this.#senders.get(takeId);
-    if (sender) await sender.finish(await this.#whatIsThere(sender.take), sender.take.layout);
+    if (sender) await sender.finish(await this.#whatIsThere(sender.take));
   }
 
   /** Throws a take away that this tab sends, or that nobody sends. What another tab is sending is left alone. */

@@ -1,5 +1,6 @@
 import { describe, expect, it, vi } from "vitest";
 import { backOff, digestOf, Sender } from "./sender";
+import type { Entry } from "#core/layout/entry";
 import { bytes, keptTake, MemoryStore, ok } from "../../testing/store";
 
 const refuse = (status: number, error: string) =>
@@ -59,6 +60,60 @@ describe("sending the parts of a take", () => {
     expect(seen).toEqual([["sha-256=:mfXrZGh8x7d5S4vpCzdFkrhbAaJoioidLKb9c3aKblI=:", 1]]);
   });
 
+  it("tells what happened in the take at once, keeps it until it was heard, and before the end", async () => {
+    const scene = (n: number, version = 1): Entry => ({
+      id: `e${n}`,
+      version,
+      kind: "scene",
+      at: n,
+      body: { layers: [] },
+    });
+    let online = false;
+    const told: string[] = [];
+    const { sender, store, waits } = rig((url, init) => {
+      if (!online) throw new TypeError("no network");
+      const { entries } = JSON.parse((init.body as string | undefined) ?? "{}") as { entries?: Entry[] };
+      told.push(url.split("/").at(-1)! + (entries ?? []).map((e) => ` ${e.id}v${e.version}`).join(""));
+      return url.endsWith("/finish") ? ok({ state: "complete" }) : ok();
+    });
+    await sender.write(scene(1));
+    await sender.write(scene(2));
+    // Changed before anybody heard of it: told once, as it is now.
+    await sender.write(scene(1, 2));
+    expect(store.known.get("t1")!.entries.map((e) => [e.id, e.version])).toEqual([
+      ["e2", 1],
+      ["e1", 2],
+    ]);
+    const finished = sender.finish({});
+    await vi.waitFor(() => expect(waits).toHaveLength(1));
+    expect(told).toEqual([]);
+    online = true;
+    waits[0]!.end();
+    await finished;
+    expect(told).toEqual(["entries e2v1 e1v2", "finish"]);
+    expect(store.known.size).toBe(0);
+  });
+
+  it("sends hundreds of entries in parts, and does not let one that is refused keep the end", async () => {
+    const sizes: number[] = [];
+    const { sender } = rig((url, init) => {
+      if (url.endsWith("/finish")) return ok({ state: "complete" });
+      const { entries } = JSON.parse(init.body as string) as { entries: Entry[] };
+      sizes.push(entries.length);
+      return sizes.length === 2 ? refuse(422, "not-valid") : ok();
+    });
+    sender.take.entries = Array.from({ length: 450 }, (_, i) => ({
+      id: `e${i}`,
+      version: 1,
+      kind: "scene",
+      at: i,
+      body: null,
+    }));
+    await sender.finish({});
+    expect(sizes).toEqual([200, 200, 50]);
+    expect(sender.state.complete).toBe(true);
+  });
+
   it("reads every answer to its end, without which a browser keeps the request and its body", async () => {
     const answers: Response[] = [];
     const { sender } = rig((url) => {
@@ -67,11 +122,11 @@ describe("sending the parts of a take", () => {
       return answers.at(-1)!;
     });
     for (const n of [0, 1]) await sender.add("screen", n, bytes(n + 1));
-    await sender.note(false, []);
+    await sender.note(false);
     await vi.waitFor(() => expect(sender.state.hold).toBe("server"));
     sender.wake();
     await vi.waitFor(() => expect(sender.state.parts).toBe(0));
-    await sender.finish({ screen: 1 }, []);
+    await sender.finish({ screen: 1 });
     await sender.discard();
     expect(answers.length).toBeGreaterThan(5);
     expect(answers.filter((answer) => !answer.bodyUsed)).toEqual([]);
@@ -135,7 +190,7 @@ describe("sending the parts of a take", () => {
     let stored = 0;
     const { sender, store, asked } = rig((url, init) => {
       if (url.endsWith("finish")) {
-        expect(JSON.parse(init.body as string)).toEqual({ expected: { screen: 1 }, layout: [] });
+        expect(JSON.parse(init.body as string)).toEqual({ expected: { screen: 1 } });
         return ok({ state: stored === 2 ? "complete" : "uploading" });
       }
       stored++;
@@ -143,7 +198,7 @@ describe("sending the parts of a take", () => {
     });
     await sender.add("screen", 0, bytes(1));
     await sender.add("screen", 1, bytes(2));
-    await sender.finish({ screen: 1 }, []);
+    await sender.finish({ screen: 1 });
     await vi.waitFor(() => expect(sender.state.complete).toBe(true));
     expect(asked.at(-1)).toBe("PUT /finish");
     expect(store.known.size).toBe(0);
@@ -152,7 +207,7 @@ describe("sending the parts of a take", () => {
   it("keeps the end too: another visit finds it with the parts", async () => {
     const { sender, store, waits } = rig(() => Promise.reject(new TypeError("no network")));
     await sender.add("screen", 0, bytes(1));
-    void sender.finish({ screen: 0 }, []);
+    void sender.finish({ screen: 0 });
     await vi.waitFor(() => expect(waits.length).toBeGreaterThanOrEqual(2));
     expect(store.known.get("t1")!.expected).toEqual({ screen: 0 });
 
@@ -193,7 +248,7 @@ describe("sending the parts of a take", () => {
     store.failing = "put";
     await expect(sender.add("screen", 1, bytes(2))).rejects.toThrow("no room");
     store.failing = "addTake";
-    await sender.finish({ screen: 1 }, []);
+    await sender.finish({ screen: 1 });
     await vi.waitFor(() => expect(sender.state.complete).toBe(true));
     expect(asked).toEqual(expect.arrayContaining(["PUT /screen/1", "PUT /finish"]));
   });
@@ -218,7 +273,7 @@ describe("sending the parts of a take", () => {
       }
       return ok(init.method === "GET" ? { stored: { screen: [1, 2, 4], microphone: [1, 2, 3] } } : {});
     });
-    const finished = sender.finish({ screen: 4, microphone: 3 }, []);
+    const finished = sender.finish({ screen: 4, microphone: 3 });
     await vi.waitFor(() => expect(waits.length).toBe(1));
     waits[0]!.end();
     await finished;

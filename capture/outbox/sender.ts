@@ -1,4 +1,4 @@
-import type { LayoutEvent } from "#core/layout/layout";
+import type { Entry } from "#core/layout/entry";
 import { isPicture, type TrackKind } from "#core/media/tracks";
 import type { KeptPart, KeptTake, PartName, PartStore } from "./store";
 
@@ -27,6 +27,8 @@ export interface SenderOptions {
 const AT_ONCE = 3;
 /** Parts that are held in memory though they are on the disk: those that are about to be sent. */
 const HELD_MOST = 8;
+/** As many as the server takes at once. */
+const ENTRIES_AT_ONCE = 200;
 /** 1, 2, 4, 8, 15, 15 … seconds */
 export const backOff = (failures: number) => Math.min(15_000, 1000 * 2 ** Math.max(0, failures - 1));
 
@@ -44,6 +46,7 @@ export class Sender {
   #paused = false;
   #stopped = false;
   #telling = false;
+  #entriesFlying: Promise<boolean> | null = null;
   state: SendState = { parts: 0, bytes: 0, hold: null, message: null, complete: false };
 
   constructor(
@@ -80,19 +83,24 @@ export class Sender {
   }
 
   /** The recorder has stopped. Kept as well, so that the end is not lost either. */
-  async finish(expected: Partial<Record<TrackKind, number>>, layout: LayoutEvent[]): Promise<void> {
+  async finish(expected: Partial<Record<TrackKind, number>>): Promise<void> {
     this.take.expected = expected;
-    this.take.layout = layout;
     // A full disk must not keep the end from the server.
     await this.#tryToKeep();
     await this.#tellEnd();
   }
 
-  /** Says that the recorder lives, and what the layout is. Not kept: the end tells it again. */
-  async note(paused: boolean, layout: LayoutEvent[]): Promise<void> {
-    this.take.layout = layout;
+  /** Tells something that happened in the take. Kept on this computer until the server has heard it. */
+  async write(entry: Entry): Promise<void> {
+    this.take.entries = [...this.take.entries.filter((e) => e.id !== entry.id), entry];
     await this.#tryToKeep();
-    await this.options.fetch(`${this.take.ingest}/note`, json("PUT", { paused, layout })).then(heard, () => undefined);
+    await this.#tellEntries();
+  }
+
+  /** Says that the recorder lives, and whether it is paused. Not kept. */
+  async note(paused: boolean): Promise<void> {
+    await this.options.fetch(`${this.take.ingest}/note`, json("PUT", { paused })).then(heard, () => undefined);
+    await this.#tellEntries();
   }
 
   /**
@@ -217,9 +225,32 @@ export class Sender {
     }
   }
 
+  /** @returns whether the server has heard all of it; once at a time, and what comes in meanwhile goes along */
+  #tellEntries(): Promise<boolean> {
+    this.#entriesFlying ??= this.#sendEntries().finally(() => (this.#entriesFlying = null));
+    return this.#entriesFlying;
+  }
+
+  async #sendEntries(): Promise<boolean> {
+    while (this.take.entries.length > 0 && !this.#stopped) {
+      const entries = this.take.entries.slice(0, ENTRIES_AT_ONCE);
+      const answer = await this.options
+        .fetch(`${this.take.ingest}/entries`, json("PUT", { entries }))
+        .catch(() => null);
+      if (answer) await heard(answer);
+      // What is refused for good must not keep the end of the take from the server.
+      const done = answer?.ok || answer?.status === 409 || answer?.status === 422;
+      if (!done) return false;
+      this.take.entries = this.take.entries.filter((e) => !entries.includes(e));
+      if (!this.#stopped) await this.#tryToKeep();
+    }
+    return true;
+  }
+
   async #tellFinish(): Promise<boolean> {
-    const { expected, layout } = this.take;
-    const answer = await this.#attempt("/finish", json("PUT", { expected, layout }));
+    if (!(await this.#tellEntries())) return false;
+    const { expected } = this.take;
+    const answer = await this.#attempt("/finish", json("PUT", { expected }));
     if (!answer) return false;
     const { state } = (await answer.json()) as { state: string };
     if (state === "complete") {

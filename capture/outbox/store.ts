@@ -1,5 +1,5 @@
 import { openDB, type DBSchema, type IDBPDatabase } from "idb";
-import type { LayoutEvent } from "#core/layout/layout";
+import type { Entry } from "#core/layout/entry";
 import type { TrackKind } from "#core/media/tracks";
 
 /** A take whose parts are not all on the server yet. */
@@ -13,7 +13,8 @@ export interface KeptTake {
   startedAt: number;
   /** null until the recorder has stopped */
   expected: Partial<Record<TrackKind, number>> | null;
-  layout: LayoutEvent[];
+  /** what happened in it and the server has not heard yet */
+  entries: Entry[];
   /** it was thrown away here, and the server has not heard so yet */
   discarded?: true;
 }
@@ -59,11 +60,17 @@ export class BrowserStore implements PartStore {
   /** Opened when it is first needed, and again after it was lost: one failure does not stick. */
   get #db(): Promise<IDBPDatabase<Schema>> {
     const forget = () => (this.#opened = null);
-    this.#opened ??= openDB<Schema>(this.name, 1, {
-      upgrade(db) {
-        db.createObjectStore("takes", { keyPath: "takeId" });
-        db.createObjectStore("parts", { keyPath: ["takeId", "kind", "number"] });
-        db.createObjectStore("sizes", { keyPath: ["takeId", "kind", "number"] });
+    this.#opened ??= openDB<Schema>(this.name, 2, {
+      async upgrade(db, before, _, tx) {
+        if (before < 1) {
+          db.createObjectStore("takes", { keyPath: "takeId" });
+          db.createObjectStore("parts", { keyPath: ["takeId", "kind", "number"] });
+          db.createObjectStore("sizes", { keyPath: ["takeId", "kind", "number"] });
+        }
+        // Takes of the first version told where the camera was in a way of their own.
+        if (before === 1)
+          for (const take of await tx.objectStore("takes").getAll())
+            await tx.objectStore("takes").put({ ...take, entries: [] });
       },
       terminated: forget,
     }).catch((error: unknown) => {

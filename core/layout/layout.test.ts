@@ -1,14 +1,5 @@
 import { describe, expect, it } from "vitest";
-import {
-  CORNERS,
-  coverCrop,
-  DEFAULT_INSET,
-  insetAt,
-  insetRect,
-  nearestCorner,
-  SIZES,
-  type LayoutEvent,
-} from "./layout";
+import { CORNERS, coverCrop, insetRect, nearestCorner, SIZES } from "./layout";
 
 describe("inset layout", () => {
   it("matches figures worked out by hand for 1920 × 1080", () => {
@@ -45,20 +36,6 @@ describe("inset layout", () => {
         expect(rects[1]!.width).toBeLessThanOrEqual(rects[2]!.width);
       }
     }
-  });
-
-  it("finds the event in force as a plain scan does", () => {
-    const events: LayoutEvent[] = [0, 5, 5, 9].map((at, i) => ({
-      at,
-      corner: CORNERS[i]!,
-      size: "small",
-      shown: i !== 2,
-    }));
-    for (let t = 0; t < 12; t++) {
-      expect(events.filter((e) => e.at <= t).at(-1)).toMatchObject(insetAt(events, t));
-    }
-    expect(insetAt([], 3)).toEqual(DEFAULT_INSET);
-    expect(insetAt([{ ...events[0]!, at: 4 }], 3)).toEqual(DEFAULT_INSET);
   });
 
   it("drops into the nearest corner", () => {

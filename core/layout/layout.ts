@@ -1,5 +1,3 @@
-import type { Micros } from "../time/micros";
-
 /** Corners are named by row and column: top or bottom, left or right. */
 export const CORNERS = ["bottom-right", "bottom-left", "top-right", "top-left"] as const;
 export type Corner = (typeof CORNERS)[number];
@@ -11,11 +9,6 @@ export interface Inset {
   corner: Corner;
   size: InsetSize;
   shown: boolean;
-}
-
-/** A change of the inset while recording, in source time. No pixel is touched by it. */
-export interface LayoutEvent extends Inset {
-  at: Micros;
 }
 
 export interface Rect {
@@ -49,19 +42,6 @@ export function insetRect(frame: { width: number; height: number }, inset: Pick<
     width,
     height,
   };
-}
-
-/** The inset in force at a moment. Events are in order of time; before the first one the default holds. */
-export function insetAt(events: readonly LayoutEvent[], at: Micros): Inset {
-  let low = 0;
-  let high = events.length;
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (events[middle]!.at <= at) low = middle + 1;
-    else high = middle;
-  }
-  const event = events[low - 1];
-  return event ? { corner: event.corner, size: event.size, shown: event.shown } : DEFAULT_INSET;
 }
 
 /** The corner nearest to a point of the frame, for dropping a dragged picture. */

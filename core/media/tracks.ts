@@ -2,6 +2,19 @@
 export const TRACK_KINDS = ["screen", "camera", "microphone", "sound"] as const;
 export type TrackKind = (typeof TRACK_KINDS)[number];
 
+/**
+ * What a track is called within its take: by its kind, and from the second of a kind on with a number, as in
+ * `camera-2`. The name tells the kind.
+ */
+export type TrackName = TrackKind | `${TrackKind}-${number}`;
+
+/** How many tracks of one kind a take may have. */
+export const MOST_OF_A_KIND = 4;
+const NAME = new RegExp(`^(${TRACK_KINDS.join("|")})(?:-[2-${MOST_OF_A_KIND}])?$`);
+
+/** The kind of the track with this name; null for what is no such name. */
+export const kindOf = (name: string): TrackKind | null => (NAME.exec(name)?.[1] as TrackKind | undefined) ?? null;
+
 /** What a person chose to record. */
 export const TAKE_SOURCES = ["screen-camera", "screen", "camera", "voice"] as const;
 export type TakeSource = (typeof TAKE_SOURCES)[number];

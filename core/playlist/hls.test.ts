@@ -29,7 +29,7 @@ const sound: ListedTrack = {
 // Outside check: RFC 8216 as two independent parsers understand it.
 describe("media playlists", () => {
   it.each([true, false])("are read alike by two parsers (complete: %s)", (complete) => {
-    const text = writeMediaPlaylist({ initUri: "init.mp4", segments, complete });
+    const text = writeMediaPlaylist({ runs: [{ initUri: "init.mp4", segments }], complete });
     const a = HLS.parse(text) as HLS.types.MediaPlaylist;
     const b = m3u8(text);
     expect(a.segments.map((s) => [s.uri, s.duration, s.map?.uri])).toEqual(
@@ -47,13 +47,35 @@ describe("media playlists", () => {
 
   it("keep their target while they grow, and raise it only for a longer segment", () => {
     const target = (list: typeof segments) =>
-      m3u8(writeMediaPlaylist({ initUri: "i", segments: list, complete: false })).targetDuration;
+      m3u8(writeMediaPlaylist({ runs: [{ initUri: "i", segments: list }], complete: false })).targetDuration;
     expect(target(segments)).toBe(target([]));
     expect(target([{ uri: "x", duration: 6_700_000 }])).toBe(7);
   });
 
+  it("name the init segment of each run, and what nothing is there for", () => {
+    const runs = [
+      { initUri: "init.mp4", segments: segments.slice(0, 2) },
+      { initUri: "init-2.mp4", segments: segments.slice(2), gap: 4_000_000 },
+    ];
+    const text = writeMediaPlaylist({ runs, complete: true });
+    const said = m3u8(text).segments.map((s) => [s.uri, s.map.uri]);
+    expect(said).toEqual([
+      ["1.m4s", "init.mp4"],
+      ["2.m4s", "init.mp4"],
+      ["gap.m4s", "init-2.mp4"],
+      ["3.m4s", "init-2.mp4"],
+    ]);
+    const list = HLS.parse(text) as HLS.types.MediaPlaylist;
+    expect([list.version, list.targetDuration, list.segments.map((s) => s.gap ?? false)]).toEqual([
+      8,
+      4,
+      [false, false, true, false],
+    ]);
+    expect(list.segments.some((s) => s.discontinuity)).toBe(false);
+  });
+
   it("may have no segment yet", () => {
-    expect(m3u8(writeMediaPlaylist({ initUri: "i", segments: [], complete: false })).segments).toEqual([]);
+    expect(m3u8(writeMediaPlaylist({ runs: [{ initUri: "i", segments: [] }], complete: false })).segments).toEqual([]);
   });
 });
 

@@ -6,9 +6,16 @@ export interface ListedSegment {
   duration: Micros;
 }
 
-export interface MediaPlaylist {
+/** Segments of one track, one after the other. */
+export interface Run {
   initUri: string;
   segments: readonly ListedSegment[];
+  /** before it there is nothing to play for so long, where it is more than players bridge by themselves */
+  gap?: Micros;
+}
+
+export interface MediaPlaylist {
+  runs: readonly Run[];
   /** false while the take is still growing: players then come back for more */
   complete: boolean;
 }
@@ -20,21 +27,31 @@ const TARGET_SECONDS = 3;
 
 /**
  * A media playlist of fragmented MP4 segments.
- * Source: RFC 8216 (version 7 for `EXT-X-MAP` outside I-frame playlists).
+ * Source: RFC 8216 (version 7 for `EXT-X-MAP` outside I-frame playlists); `EXT-X-GAP`: draft-pantos-hls-rfc8216bis,
+ * 4.4.4.7 (version 8).
  */
-export function writeMediaPlaylist({ initUri, segments, complete }: MediaPlaylist): string {
+export function writeMediaPlaylist({ runs, complete }: MediaPlaylist): string {
   let target = TARGET_SECONDS;
-  for (const s of segments) target = Math.max(target, Math.round(toSeconds(s.duration)));
+  for (const { segments, gap = 0 } of runs) {
+    target = Math.max(target, Math.round(toSeconds(gap)));
+    for (const s of segments) target = Math.max(target, Math.round(toSeconds(s.duration)));
+  }
   const lines = [
     "#EXTM3U",
-    "#EXT-X-VERSION:7",
+    `#EXT-X-VERSION:${runs.some((r) => r.gap) ? 8 : 7}`,
     `#EXT-X-TARGETDURATION:${target}`,
     "#EXT-X-MEDIA-SEQUENCE:1",
     `#EXT-X-PLAYLIST-TYPE:${complete ? "VOD" : "EVENT"}`,
     "#EXT-X-INDEPENDENT-SEGMENTS",
-    `#EXT-X-MAP:URI="${initUri}"`,
   ];
-  for (const { uri, duration } of segments) lines.push(`#EXTINF:${toSeconds(duration).toFixed(6)},`, uri);
+  let map = "";
+  for (const { initUri, segments, gap } of runs) {
+    // Times go on over a join, as the segments are served with new ones: no discontinuity.
+    if (initUri !== map) lines.push(`#EXT-X-MAP:URI="${initUri}"`);
+    map = initUri;
+    if (gap) lines.push("#EXT-X-GAP", `#EXTINF:${toSeconds(gap).toFixed(6)},`, "gap.m4s");
+    for (const { uri, duration } of segments) lines.push(`#EXTINF:${toSeconds(duration).toFixed(6)},`, uri);
+  }
   if (complete) lines.push("#EXT-X-ENDLIST");
   return lines.join("\n") + "\n";
 }

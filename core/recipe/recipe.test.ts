@@ -1,59 +1,69 @@
 import { describe, expect, it } from "vitest";
-import { keptOf, parseRecipe, RecipeError, toShown, toSource, wholeTake, type Recipe } from "./recipe";
+import { firstTake, parseRecipe, RecipeError, withTake } from "./recipe";
+import { MOST_TAKES, startOfTake, takeOf, TAKE_SPAN } from "./source-line";
 
-const two: Recipe = {
-  version: 1,
-  kept: [
-    { take: "a", from: 10, to: 20 },
-    { take: "b", from: 0, to: 7 },
-    { take: "a", from: 25, to: null },
-  ],
-};
-
-describe("recipe", () => {
-  it("maps time as a list written out moment by moment does", () => {
-    // Outside check: shown time as an explicit list of (take, source) pairs, one a microsecond.
-    const list: [string, number][] = [];
-    for (const k of two.kept) for (let t = k.from; t < (k.to ?? 60); t++) list.push([k.take, t]);
-    list.forEach(([take, source], shown) => {
-      expect(toSource(two, shown)).toEqual({ take, source });
-      expect(toShown(two, take, source)).toBe(shown);
-    });
-    for (const hidden of [0, 9, 20, 24]) expect(toShown(two, "a", hidden)).toBeNull();
-    expect(toShown(two, "b", 7)).toBeNull();
-    expect(toSource({ version: 1, kept: [{ take: "a", from: 0, to: 5 }] }, 5)).toBeNull();
+describe("the source line", () => {
+  it("has a day for each take, and folds into milliseconds of 32 bits", () => {
+    expect([1, 2, 48].map(startOfTake)).toEqual([0, TAKE_SPAN, 47 * TAKE_SPAN]);
+    expect([0, TAKE_SPAN - 1, TAKE_SPAN, 47 * TAKE_SPAN + 5].map(takeOf)).toEqual([1, 1, 2, 48]);
+    expect((MOST_TAKES * TAKE_SPAN) / 1000).toBeLessThan(2 ** 32);
   });
+});
 
-  it("keeps all of a fresh take", () => {
-    const recipe = wholeTake("t");
-    expect(parseRecipe(JSON.parse(JSON.stringify(recipe)))).toEqual(recipe);
-    expect(keptOf(recipe, "t", 99)).toEqual([{ from: 0, to: 99 }]);
-    expect(keptOf(two, "a", 40)).toEqual([
-      { from: 10, to: 20 },
-      { from: 25, to: 40 },
+describe("a recipe", () => {
+  it("keeps all of a fresh take, and another after it", () => {
+    expect(parseRecipe(JSON.parse(JSON.stringify(firstTake())))).toEqual(firstTake());
+    const two = withTake(firstTake(), 70_000_000, 2);
+    expect(parseRecipe(two).kept).toEqual([
+      { from: 0, to: 70_000_000 },
+      { from: TAKE_SPAN, to: null },
     ]);
+    // Nothing came of the first one.
+    expect(withTake(firstTake(), 0, 2).kept).toEqual([{ from: TAKE_SPAN, to: null }]);
   });
 
   it.each([
     [null, ""],
     [[], ""],
-    [{ version: 2 }, "/version"],
-    [{ version: 1, kept: [] }, "/kept"],
-    [{ version: 1, kept: ["x"] }, "/kept/0"],
-    [{ version: 1, kept: [{ take: "", from: 0, to: 1 }] }, "/kept/0/take"],
-    [{ version: 1, kept: [{ take: "a", from: 0.5, to: 1 }] }, "/kept/0/from"],
-    [{ version: 1, kept: [{ take: "a", from: 3, to: 3 }] }, "/kept/0/to"],
+    [{ version: 1 }, "/version"],
+    [{ version: 2, kept: [] }, "/kept"],
+    [{ version: 2, kept: Array.from({ length: 10_001 }, (_, i) => ({ from: i, to: i + 1 })) }, "/kept"],
+    [{ version: 2, kept: ["x"] }, "/kept/0"],
+    [{ version: 2, kept: [{ from: 0.5, to: 1 }] }, "/kept/0/from"],
+    [{ version: 2, kept: [{ from: 49 * TAKE_SPAN, to: null }] }, "/kept/0/from"],
+    [{ version: 2, kept: [{ from: 3, to: 3 }] }, "/kept/0/to"],
+    [{ version: 2, kept: [{ from: 3, to: TAKE_SPAN + 1 }] }, "/kept/0/to"],
     [
       {
-        version: 1,
+        version: 2,
         kept: [
-          { take: "a", from: 0, to: null },
-          { take: "a", from: 0, to: 1 },
+          { from: 0, to: null },
+          { from: 5, to: 6 },
         ],
       },
       "/kept/0/to",
     ],
-  ])("refuses %j and names the place", (value, path) => {
+    [
+      {
+        version: 2,
+        kept: [
+          { from: 5, to: 9 },
+          { from: 0, to: 6 },
+        ],
+      },
+      "/kept/0",
+    ],
+    [
+      {
+        version: 2,
+        kept: [
+          { from: 5, to: 9 },
+          { from: 0, to: null },
+        ],
+      },
+      "/kept/0",
+    ],
+  ])("is refused with the place, case %#", (value, path) => {
     expect(() => parseRecipe(value)).toThrow(RecipeError);
     try {
       parseRecipe(value);

@@ -1,18 +1,23 @@
 import type { Micros } from "../time/micros";
-import type { Range } from "../time/ranges";
+import { MOST_TAKES, startOfTake, takeOf, TAKE_SPAN } from "./source-line";
 
-/** One stretch that is kept of one take. `to` is null while the end is not known yet (the take is still growing). */
+/**
+ * A stretch that is kept, on the source line. It lies within one take. `to` is null for all of the rest of its take,
+ * while that is still growing.
+ */
 export interface Kept {
-  take: string;
   from: Micros;
   to: Micros | null;
 }
 
 /** What a recording shows, as data. Shown time is the kept stretches one after the other. */
 export interface Recipe {
-  version: 1;
+  version: 2;
   kept: Kept[];
 }
+
+/** More stretches than any edit of a day has. */
+const MOST_KEPT = 10_000;
 
 /** A recipe is refused with one of these. `path` says where, in JSON Pointer form (RFC 6901). */
 export class RecipeError extends Error {
@@ -25,9 +30,18 @@ export class RecipeError extends Error {
   }
 }
 
-/** The recipe of a fresh recording: all of its one take. */
-export function wholeTake(take: string): Recipe {
-  return { version: 1, kept: [{ take, from: 0, to: null }] };
+/** The recipe of a fresh recording: all of its first take. */
+export function firstTake(): Recipe {
+  return { version: 2, kept: [{ from: 0, to: null }] };
+}
+
+/**
+ * What was shown before, and after it all of another take as it grows.
+ * @param end where the last take that is shown ends on the source line: what is open is closed there
+ */
+export function withTake({ kept }: Recipe, end: Micros, position: number): Recipe {
+  const closed = kept.map(({ from, to }) => ({ from, to: to ?? end })).filter(({ from, to }) => to > from);
+  return { version: 2, kept: [...closed, { from: startOfTake(position), to: null }] };
 }
 
 /**
@@ -36,48 +50,34 @@ export function wholeTake(take: string): Recipe {
  */
 export function parseRecipe(value: unknown): Recipe {
   if (!isObject(value)) throw new RecipeError("", "a recipe is an object");
-  if (value.version !== 1) throw new RecipeError("/version", "only version 1 is known");
+  if (value.version !== 2) throw new RecipeError("/version", "only version 2 is known");
   if (!Array.isArray(value.kept) || value.kept.length === 0)
     throw new RecipeError("/kept", "at least one kept stretch is needed");
-  const kept = value.kept.map((item: unknown, i): Kept => {
-    if (!isObject(item)) throw new RecipeError(`/kept/${i}`, "a kept stretch is an object");
-    const { take, from, to } = item;
-    if (typeof take !== "string" || take === "") throw new RecipeError(`/kept/${i}/take`, "a take id is needed");
-    if (!isMoment(from)) throw new RecipeError(`/kept/${i}/from`, "whole microseconds from 0 are needed");
-    if (to !== null && (!isMoment(to) || to <= from))
-      throw new RecipeError(`/kept/${i}/to`, "must be after `from`, or null");
-    if (to === null && i !== (value.kept as unknown[]).length - 1)
-      throw new RecipeError(`/kept/${i}/to`, "only the last stretch may be open");
-    return { take, from, to };
+  if (value.kept.length > MOST_KEPT) throw new RecipeError("/kept", `at most ${MOST_KEPT} stretches are kept`);
+  const last = value.kept.length - 1;
+  const kept = value.kept.map((item: unknown, i): Kept => parseKept(item, `/kept/${i}`, i === last));
+  const inOrder = kept.map((k, i) => ({ ...k, i })).sort((a, b) => a.from - b.from);
+  inOrder.forEach((k, n) => {
+    const before = inOrder[n - 1];
+    if (before && k.from < endOf(before)) throw new RecipeError(`/kept/${k.i}`, "overlaps another stretch");
   });
-  return { version: 1, kept };
+  return { version: 2, kept };
 }
 
-/** Source time of a take → shown time; null where the recipe does not show that moment. The first showing wins. */
-export function toShown(recipe: Recipe, take: string, source: Micros): Micros | null {
-  let before = 0;
-  for (const k of recipe.kept) {
-    if (k.take === take && source >= k.from && (k.to === null || source < k.to)) return before + source - k.from;
-    before += (k.to ?? Infinity) - k.from;
-  }
-  return null;
+function parseKept(item: unknown, path: string, last: boolean): Kept {
+  if (!isObject(item)) throw new RecipeError(path, "a kept stretch is an object");
+  const { from, to } = item;
+  if (!isMoment(from)) throw new RecipeError(`${path}/from`, "whole microseconds of the source line are needed");
+  if (to === null && !last) throw new RecipeError(`${path}/to`, "only the last stretch may be open");
+  if (to !== null && (!isMoment(to) || to <= from))
+    throw new RecipeError(`${path}/to`, "must be after `from`, or null");
+  if (to !== null && takeOf(from) !== takeOf(to - 1))
+    throw new RecipeError(`${path}/to`, "a stretch lies within one take");
+  return { from, to };
 }
 
-/** Shown time → the take and its source time; null past the end. */
-export function toSource(recipe: Recipe, shown: Micros): { take: string; source: Micros } | null {
-  let before = 0;
-  for (const k of recipe.kept) {
-    const length = (k.to ?? Infinity) - k.from;
-    if (shown >= before && shown < before + length) return { take: k.take, source: k.from + shown - before };
-    before += length;
-  }
-  return null;
-}
-
-/** What is kept of one take, in the order shown; an open end becomes `end`. */
-export function keptOf(recipe: Recipe, take: string, end: Micros): Range[] {
-  return recipe.kept.filter((k) => k.take === take).map((k) => ({ from: k.from, to: k.to ?? end }));
-}
-
+/** An open stretch reaches at most to where the next take would begin. */
+const endOf = ({ from, to }: Kept) => to ?? startOfTake(takeOf(from) + 1);
 const isObject = (v: unknown): v is Record<string, unknown> => typeof v === "object" && v !== null && !Array.isArray(v);
-const isMoment = (v: unknown): v is Micros => Number.isSafeInteger(v) && (v as number) >= 0;
+const isMoment = (v: unknown): v is Micros =>
+  Number.isSafeInteger(v) && (v as number) >= 0 && (v as number) <= MOST_TAKES * TAKE_SPAN;

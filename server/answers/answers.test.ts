@@ -479,6 +479,7 @@ describe("what comes in", () => {
       id: expect.stringMatching(/^[\da-f-]{36}$/),
       body: "<script>alert(1)</script>",
       at: 0,
+      revision: null,
       until: null,
     });
     expect(sayForm.validate({ do: "answer", version: 3, answer: { kind: "not-clear", at: 5 } }).value.answer).toEqual({

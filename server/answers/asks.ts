@@ -1,10 +1,11 @@
 import { randomUUID } from "node:crypto";
 import type { Transaction } from "sequelize";
-import { NOTHING_ASKED, refusalOf, type Ask, type Given, type NewAsk } from "#core/answers/kinds";
+import { NOTHING_ASKED, refusalOf, type Answer, type Ask, type Given, type NewAsk } from "#core/answers/kinds";
+import type { ShownLine } from "#core/recipe/shown-line";
 import type { Database } from "../database/connection";
 import { Problem } from "../http/problem";
 import type { Events } from "../live/events";
-import { requireMoment } from "./moments";
+import { shownLineOf, sourceOf } from "../recordings/shown-lines";
 import type { Viewer } from "./viewers";
 
 export const ASK_COLUMNS = `a.kind, a.question, a.choices, to_char(a.due, 'YYYY-MM-DD') as due,
@@ -52,11 +53,14 @@ export class Asks {
   }
 
   /** A viewer answers, or answers anew. @throws {Problem} 409 when that is not asked, or closed */
-  async answer(recordingId: string, viewer: Viewer, given: Given): Promise<void> {
-    const { answer, version } = given;
+  async answer(recordingId: string, viewer: Viewer, given: Given & { revision?: number | null }): Promise<void> {
+    const { version, revision = null } = given;
     if (viewer.isSender) throw new Problem(409, "own-ask", "You asked this yourself.");
     if (!viewer.name) throw new Problem(422, "no-name", "Give your name first, so that the sender knows who answers.");
-    if (answer.kind === "not-clear") await requireMoment(this.db, recordingId, answer.at);
+    const answer =
+      given.answer.kind === "not-clear"
+        ? { ...given.answer, at: sourceOf(await shownLineOf(this.db, recordingId, revision), given.answer.at) }
+        : given.answer;
     await this.events.within(recordingId, async (transaction) => {
       const refusal = refusalOf(await this.of(recordingId, transaction), given);
       if (refusal) throw new Problem(409, "not-asked", refusal);
@@ -71,14 +75,18 @@ export class Asks {
     });
   }
 
-  async answerOf(viewerId: string): Promise<Given | null> {
+  async answerOf(recordingId: string, viewerId: string): Promise<Given | null> {
     const [row] = await this.db.rows<Given>(
-      "select answer, ask_version::float8 as version from answers where viewer_id = $1",
-      [viewerId],
+      "select answer, ask_version::float8 as version from answers where recording_id = $1 and viewer_id = $2",
+      [recordingId, viewerId],
     );
-    return row ?? null;
+    return row ? { ...row, answer: shownAnswer(await shownLineOf(this.db, recordingId), row.answer) } : null;
   }
 }
+
+/** An answer with its moment as it is shown; one whose stretch is left out stands where that was. */
+export const shownAnswer = <T extends Answer | null>(line: ShownLine, answer: T): T =>
+  answer?.kind === "not-clear" ? { ...answer, at: line.toShown(answer.at).shown } : answer;
 
 /**
  * Writes what is asked of a recording; asking nothing leaves no row. Another day by which it is needed is the same ask;

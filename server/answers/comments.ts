@@ -4,13 +4,14 @@ import { mayOnComment } from "#core/access/access";
 import { planBringIn, type StandingComment } from "#core/answers/bring-in";
 import type { AnnotatedComment, ReadComment } from "#core/answers/web-annotation";
 import { tidyComment, COMMENT_MAX } from "#core/answers/text";
+import type { ShownLine } from "#core/recipe/shown-line";
 import type { Micros } from "#core/time/micros";
 import { tidyName } from "#core/title/names";
 import type { Database } from "../database/connection";
 import { NAME_MAX } from "../http/fields";
 import { Problem } from "../http/problem";
 import type { Events, NewEvent } from "../live/events";
-import { requireMoment } from "./moments";
+import { shownLineOf, shownStretch, sourceStretch } from "../recordings/shown-lines";
 import { VIEWER_NAMES, type Viewer } from "./viewers";
 
 /** A comment as pages show it. */
@@ -39,6 +40,22 @@ export const COMMENT_COLUMNS = `c.id, c.reply_to as "replyTo", c.viewer_id as au
   to_char(c.created_at at time zone 'utc', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"') as "createdAt", c.edited_at is not null as edited, c.resolved_at is not null as settled`;
 export const COMMENT_TABLES = `comments c join recordings o on o.id = c.recording_id join viewers v on v.id = c.viewer_id ${VIEWER_NAMES}`;
 
+/** A moment or stretch as a page shows it, and the revision that it shows; null for the published one. */
+interface Stretch {
+  at: Micros;
+  until: Micros | null;
+  revision?: number | null;
+}
+
+/**
+ * Comments of the source line as they are shown, with their replies; those of a stretch that is left out wait there for
+ * it to come back.
+ */
+export const shownComments = <T extends { at: Micros; until: Micros | null }>(line: ShownLine, comments: T[]): T[] =>
+  line.isIdentity
+    ? comments
+    : comments.flatMap((comment) => shownStretch(line, comment) ?? []).sort((a, b) => a.at - b.at);
+
 const event = (subject: string): NewEvent => ({ kind: "comment", subject, senderOnly: false });
 const MOST = 5_000;
 
@@ -51,25 +68,30 @@ export class Comments {
 
   /** In order of time; replies after what they reply to, in the order in which they were written. */
   async list(recordingId: string): Promise<ShownComment[]> {
-    return this.db.rows<ShownComment>(
-      `select ${COMMENT_COLUMNS} from ${COMMENT_TABLES} where c.recording_id = $1 order by c.at_us, c.created_at limit ${MOST}`,
-      [recordingId],
-    );
+    const [line, comments] = await Promise.all([
+      shownLineOf(this.db, recordingId),
+      this.db.rows<ShownComment>(
+        `select ${COMMENT_COLUMNS} from ${COMMENT_TABLES} where c.recording_id = $1
+          order by c.at_us, c.created_at limit ${MOST}`,
+        [recordingId],
+      ),
+    ]);
+    return shownComments(line, comments);
   }
 
   /** The same id again, after an answer that was lost, makes nothing new. */
   async add(
     recordingId: string,
     viewer: Viewer,
-    { id, body, at, until }: { id: string; body: string; at: Micros; until: Micros | null },
+    { id, body, at, until, revision = null }: { id: string; body: string } & Stretch,
   ): Promise<string> {
     requireName(viewer);
-    await requireMoment(this.db, recordingId, until ?? at);
+    const source = sourceStretch(await shownLineOf(this.db, recordingId, revision), at, until);
     return this.events.within(recordingId, async (transaction) => {
       if (await this.#isThere(recordingId, viewer, id, transaction)) return { result: id, events: [] };
       await this.db.rows(
         "insert into comments (id, recording_id, viewer_id, body, at_us, until_us) values ($1, $2, $3, $4, $5, $6) returning id",
-        [id, recordingId, viewer.id, body, at, until],
+        [id, recordingId, viewer.id, body, source.at, source.until],
         transaction,
       );
       return { result: id, events: [event(id)] };
@@ -141,6 +163,7 @@ export class Comments {
 
   /** All that has words, for an annotation file. */
   async toAnnotations(recordingId: string): Promise<AnnotatedComment[]> {
+    const line = await shownLineOf(this.db, recordingId);
     const rows = await this.db.rows<
       Omit<AnnotatedComment, "createdAt" | "editedAt"> & { createdAt: Date; editedAt: Date | null }
     >(
@@ -149,7 +172,7 @@ export class Comments {
          from ${COMMENT_TABLES} where c.recording_id = $1 and c.removed_at is null order by c.at_us, c.created_at`,
       [recordingId],
     );
-    return rows.map((row) => ({
+    return shownComments(line, rows).map((row) => ({
       ...row,
       createdAt: row.createdAt.toISOString(),
       editedAt: row.editedAt?.toISOString() ?? null,
@@ -165,11 +188,12 @@ export class Comments {
     viewer: Viewer,
     comments: ReadComment[],
   ): Promise<{ added: number; known: number; lost: number }> {
+    const line = await shownLineOf(this.db, recordingId);
     const fit = comments.slice(0, MOST).flatMap((c) => {
       const body = tidyComment(c.body).slice(0, COMMENT_MAX);
-      return body ? [{ ...c, body, author: tidyName(c.author).slice(0, NAME_MAX) || "Unnamed" }] : [];
+      const author = tidyName(c.author).slice(0, NAME_MAX) || "Unnamed";
+      return body ? [{ ...c, ...sourceStretch(line, c.at, c.until), body, author }] : [];
     });
-    if (fit.length > 0) await requireMoment(this.db, recordingId, Math.max(...fit.map((c) => c.until ?? c.at)));
     return this.events.within(recordingId, async (transaction) => {
       const standing = await this.db.rows<StandingComment>(
         `select c.id, c.reply_to as "replyTo", coalesce(c.imported_from, m.name, g.name, 'Guest') as author, c.body,

@@ -11,6 +11,8 @@ const text = (max: number, what: string) =>
     .custom((value: string, helpers) => tidyComment(value) || helpers.error("string.empty"))
     .messages({ "any.required": what, "string.empty": what, "string.max": `Use at most ${max} characters.` });
 const moment = Joi.number().integer().min(0).max(86_400_000_000);
+/** The revision by which a page tells moments; the published one where it does not say. */
+const revision = Joi.number().integer().min(1).max(1_000_000).allow(null).default(null);
 const id = uuidField.required();
 
 export const nameField = nameOf("your name");
@@ -25,6 +27,7 @@ const SAY = {
     id: made,
     body: words,
     at: moment.required(),
+    revision,
     until: moment
       .greater(Joi.ref("at"))
       .allow(null)
@@ -40,10 +43,12 @@ const SAY = {
       .valid(...REACTIONS)
       .required(),
     at: moment.required(),
+    revision,
   },
   unreact: { id },
   answer: {
     version: Joi.number().integer().min(1).required(),
+    revision,
     answer: Joi.alternatives(
       Joi.object({ kind: Joi.valid("nod").required() }),
       Joi.object({
@@ -116,6 +121,7 @@ export const inviteForm = Joi.object({
 
 export const spansForm = Joi.object({
   batch: uuidField.required(),
+  revision,
   spans: Joi.array()
     .max(500)
     .items(

@@ -3,10 +3,12 @@ import type { Answer, Ask } from "#core/answers/kinds";
 import { SHOWS, type Show } from "#core/answers/shows";
 import { asksSomething } from "#core/answers/text";
 import { maySql } from "#core/access/access-sql";
+import { parseRecipe } from "#core/recipe/recipe";
+import { ShownLine } from "#core/recipe/shown-line";
 import type { Micros } from "#core/time/micros";
 import type { Database } from "../database/connection";
 import { VIEWER_NAMES } from "./viewers";
-import { ASK_JSON } from "./asks";
+import { ASK_JSON, shownAnswer } from "./asks";
 import { readJsonCursor, timestampField, uuidField, writeJsonCursor } from "../http/fields";
 
 /**
@@ -83,7 +85,19 @@ const WHERE: Record<Exclude<Show, "owed">, string> = {
   questions: "b.kind = 'comment' and c.body ~ '[?？؟]'",
 };
 
-type Row = Omit<Waiting, "when" | "kind"> & { kind: Waiting["kind"] | "reaction"; when: Date; position: string };
+type Row = Omit<Waiting, "when" | "kind"> & {
+  kind: Waiting["kind"] | "reaction";
+  when: Date;
+  position: string;
+  /** what the recording shows now */
+  recipe: unknown;
+};
+
+/** Its moments as they are shown; null for one whose stretch is left out. */
+function asShown<T extends Pick<Row, "at" | "answer">>(row: T, line: ShownLine): T {
+  const place = row.at === null ? null : line.toShown(row.at);
+  return { ...row, at: place?.kept ? place.shown : null, answer: shownAnswer(line, row.answer) };
+}
 
 /** The Answers place of a member. */
 export class Inbox {
@@ -130,7 +144,7 @@ export class Inbox {
                    when n.id is null then ''
                    when n.ask_version is distinct from a.version then 'An answer to what you asked before.'
                    else coalesce(n.answer ->> 'words', '') end as words,
-              coalesce(c.at_us, x.at_us, (n.answer ->> 'at')::bigint)::float8 as at,
+              coalesce(c.at_us, x.at_us, (n.answer ->> 'at')::bigint)::float8 as at, s.recipe,
               case when n.ask_version = a.version then n.answer end as answer, ${ASK_JSON} as ask,
               b.at as "when", b.at::text as position, b.read_at is null as unread,
               coalesce(c.reply_to, c.id) as thread
@@ -142,13 +156,15 @@ export class Inbox {
          join viewers v on v.id = coalesce(c.viewer_id, n.viewer_id, x.viewer_id)
          ${VIEWER_NAMES}
          left join asks a on a.recording_id = r.id
+         join lateral (select recipe from revisions where recording_id = r.id order by number desc limit 1) s on true
         where b.person_id = $1 and b.kind <> 'owed' and ${OPEN_TO_MEMBER} and ${WHERE[show]}
           ${after ? "and (b.at, b.subject) < ($3::timestamptz, $4::uuid)" : ""}
         order by b.at desc, b.subject desc limit $2`,
       [personId, PAGE + 1, ...(after ?? [])],
     );
     const last = rows.length > PAGE ? rows[PAGE - 1]! : null;
-    const waiting = rows.slice(0, PAGE).map(({ position: _, ...row }): Waiting => {
+    const waiting = rows.slice(0, PAGE).map(({ position: _, recipe, ...raw }): Waiting => {
+      const row = asShown(raw, new ShownLine(parseRecipe(recipe), Infinity));
       const asks = row.kind === "comment" && asksSomething(row.words);
       const kind = row.kind === "reaction" ? "not-clear" : asks ? "question" : row.kind;
       return { ...row, kind, when: row.when.toISOString() };

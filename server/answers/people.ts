@@ -3,6 +3,7 @@ import { isCurrent, type Answer, type Ask } from "#core/answers/kinds";
 import { viewerFigures, type ViewerFigures } from "#core/viewing/figures";
 import type { Micros } from "#core/time/micros";
 import type { Database } from "../database/connection";
+import { shownAnswer } from "./asks";
 import { VIEWER_NAMES } from "./viewers";
 import type { Viewing } from "../viewing/folds";
 
@@ -83,12 +84,12 @@ const LOOSE = "v.invite_id is null and not exists (select 1 from answers o where
 export async function peopleOf(
   db: Database,
   recordingId: string,
-  { folded, length }: Viewing,
+  { folded, length, line }: Viewing,
   ask: Ask,
   now: number,
   { offset, limit }: Part = FIRST_PEOPLE,
 ): Promise<People> {
-  const [invites, known, loose, [numbers]] = await Promise.all([
+  const [invites, viewers, loose, [numbers]] = await Promise.all([
     db.rows<InviteRow>("select id, name, email, key from invites where recording_id = $1 order by created_at, id", [
       recordingId,
     ]),
@@ -103,6 +104,7 @@ export async function peopleOf(
       [recordingId],
     ),
   ]);
+  const known = viewers.map((v) => ({ ...v, answer: shownAnswer(line, v.answer) }));
   const figures = (number: number) => viewerFigures(folded, number, length);
   const watchers = (some: number[]) => some.filter((n) => figures(n).watched).length;
   const byInvite = new Map<string, ViewerRow[]>();

@@ -4,7 +4,7 @@ import type { Micros } from "#core/time/micros";
 import type { Database } from "../database/connection";
 import { Problem } from "../http/problem";
 import type { Events, NewEvent } from "../live/events";
-import { requireMoment } from "./moments";
+import { shownLineOf, shownOnly, sourceOf } from "../recordings/shown-lines";
 import { VIEWER_NAMES, type Viewer } from "./viewers";
 
 export interface ShownReaction {
@@ -30,19 +30,29 @@ export class Reactions {
   ) {}
 
   async list(recordingId: string): Promise<ShownReaction[]> {
-    return this.db.rows<ShownReaction>(
-      `select ${REACTION_COLUMNS} from ${REACTION_TABLES} where x.recording_id = $1 order by x.at_us, x.created_at limit ${MOST}`,
-      [recordingId],
-    );
+    const [line, reactions] = await Promise.all([
+      shownLineOf(this.db, recordingId),
+      this.db.rows<ShownReaction>(
+        `select ${REACTION_COLUMNS} from ${REACTION_TABLES} where x.recording_id = $1
+          order by x.at_us, x.created_at limit ${MOST}`,
+        [recordingId],
+      ),
+    ]);
+    return shownOnly(line, reactions);
   }
 
-  async add(recordingId: string, viewer: Viewer, { kind, at }: { kind: ReactionKind; at: Micros }): Promise<string> {
-    await requireMoment(this.db, recordingId, at);
+  /** @param at as the page of `revision` shows it; null for the published one */
+  async add(
+    recordingId: string,
+    viewer: Viewer,
+    { kind, at, revision = null }: { kind: ReactionKind; at: Micros; revision?: number | null },
+  ): Promise<string> {
+    const source = sourceOf(await shownLineOf(this.db, recordingId, revision), at);
     return this.events.within(recordingId, async (transaction) => {
       const id = randomUUID();
       await this.db.rows(
         "insert into reactions (id, recording_id, viewer_id, kind, at_us) values ($1, $2, $3, $4, $5) returning id",
-        [id, recordingId, viewer.id, kind, at],
+        [id, recordingId, viewer.id, kind, source],
         transaction,
       );
       return { result: id, events: [event(id)] };

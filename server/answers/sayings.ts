@@ -11,14 +11,14 @@ import type { Viewers, Who } from "./viewers";
 /** What a page of a recording sends, as `sayForm` lets it through. */
 export type Said =
   | { do: "name"; name: string }
-  | { do: "comment"; id: string; body: string; at: Micros; until: Micros | null }
+  | { do: "comment"; id: string; body: string; at: Micros; until: Micros | null; revision?: number | null }
   | { do: "reply"; id: string; to: string; body: string }
   | { do: "edit"; id: string; body: string }
   | { do: "remove"; id: string }
   | { do: "settle"; id: string; settled: boolean }
-  | { do: "react"; kind: ReactionKind; at: Micros }
+  | { do: "react"; kind: ReactionKind; at: Micros; revision?: number | null }
   | { do: "unreact"; id: string }
-  | ({ do: "answer" } & Given);
+  | ({ do: "answer"; revision?: number | null } & Given);
 
 const LIMIT: Record<Said["do"], Limited> = {
   name: "name",

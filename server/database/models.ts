@@ -1,7 +1,6 @@
 import type { InitInfo } from "#core/media/init";
-import type { TakeSource, TrackKind } from "#core/media/tracks";
+import type { TakeSource, TrackKind, TrackName } from "#core/media/tracks";
 import type { Audience, MemberRole } from "#core/access/access";
-import type { LayoutEvent } from "#core/layout/layout";
 import type { Recipe } from "#core/recipe/recipe";
 import {
   DataTypes,
@@ -72,7 +71,8 @@ export interface Recording extends Row<Recording> {
   deletedAt: CreationOptional<Date | null>;
 }
 
-export type Expected = Partial<Record<TrackKind, number>>;
+/** How many segments each track has, by the names of the tracks. */
+export type Expected = Record<string, number>;
 
 export interface Take extends Row<Take> {
   id: string;
@@ -80,8 +80,9 @@ export interface Take extends Row<Take> {
   position: number;
   source: TakeSource;
   state: CreationOptional<"recording" | "uploading" | "complete">;
+  /** null until it is complete */
+  durationUs: CreationOptional<string | number | null>;
   paused: CreationOptional<boolean>;
-  layout: CreationOptional<LayoutEvent[]>;
   expected: CreationOptional<Expected | null>;
   startedAt: CreationOptional<Date>;
   heardAt: CreationOptional<Date>;
@@ -90,6 +91,7 @@ export interface Take extends Row<Take> {
 export interface Track extends Row<Track> {
   id: string;
   takeId: string;
+  name: TrackName;
   kind: TrackKind;
   initKey: string;
   initDigest: Buffer;
@@ -101,6 +103,10 @@ export interface Revision extends Row<Revision> {
   recordingId: string;
   number: number;
   recipe: Recipe;
+  /** the take whose rest is shown as it comes in, from where in it, and how long what is shown before that is */
+  grows: string | null;
+  growsFromUs: CreationOptional<string | number>;
+  closedUs: CreationOptional<string | number>;
   publishedAt: CreationOptional<Date>;
 }
 
@@ -167,8 +173,8 @@ export function defineModels(sequelize: Sequelize): Models {
       position: INTEGER,
       source: TEXT,
       state: TEXT,
+      durationUs: BIGINT,
       paused: BOOLEAN,
-      layout: JSONB,
       expected: JSONB,
       startedAt: DATE,
       heardAt: DATE,
@@ -176,6 +182,7 @@ export function defineModels(sequelize: Sequelize): Models {
     Track: sequelize.define<Track>("track", {
       id,
       takeId: UUID,
+      name: TEXT,
       kind: TEXT,
       initKey: TEXT,
       initDigest: BLOB,
@@ -186,6 +193,9 @@ export function defineModels(sequelize: Sequelize): Models {
       recordingId: UUID,
       number: INTEGER,
       recipe: JSONB,
+      grows: UUID,
+      growsFromUs: BIGINT,
+      closedUs: BIGINT,
       publishedAt: DATE,
     }),
   };

@@ -1,4 +1,5 @@
 import Joi from "joi";
+import { kindOf } from "#core/media/tracks";
 import { tidyName } from "#core/title/names";
 import { Problem } from "./problem";
 
@@ -31,6 +32,11 @@ export function readJsonCursor(text: string, schema: Joi.ArraySchema): unknown[]
   }
   throw new Problem(400, "not-valid", "This page of the list cannot be found. Start again from the first.");
 }
+
+/** The name of a track: `screen`, `camera-2`. */
+export const trackNameField = Joi.string().custom((value: string, helpers) =>
+  kindOf(value) ? value : helpers.error("any.invalid"),
+);
 
 export const NAME_MAX = 80;
 

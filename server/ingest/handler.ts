@@ -1,13 +1,16 @@
 import type { IncomingMessage, ServerResponse } from "node:http";
 import type Joi from "joi";
 import { may } from "#core/access/access";
-import { SEGMENT_MAX_BYTES, TRACK_KINDS, type TrackKind } from "#core/media/tracks";
+import { kindOf, MOST_OF_A_KIND, SEGMENT_MAX_BYTES, TRACK_KINDS, type TrackName } from "#core/media/tracks";
+import type { Entry } from "#core/layout/entry";
 import type { AccessFacts } from "../access/facts";
 import type { SignedIn } from "../accounts/sessions";
 import { readBody } from "../http/body";
+import type { Database } from "../database/connection";
 import { isUuid } from "../http/fields";
 import { Problem } from "../http/problem";
 import { sendJson } from "../http/send";
+import { entriesForm, putEntries } from "../recordings/entries";
 import { finishForm, noteForm, type Takes } from "../recordings/takes";
 import { checkDigest, readContentDigest } from "./digest";
 import type { Ingest } from "./ingest";
@@ -22,12 +25,13 @@ const LAST_NUMBER = 50_000;
 /**
  * `PUT  /ingest/<take>/<track>/init`      the init segment of a track
  * `PUT  /ingest/<take>/<track>/<number>`  a media segment
- * `PUT  /ingest/<take>/note`              the recorder lives, is paused, moved the camera picture
+ * `PUT  /ingest/<take>/note`              the recorder lives, or is paused
+ * `PUT  /ingest/<take>/entries`           what happened in the take
  * `PUT  /ingest/<take>/finish`            the recorder has stopped
  * `GET  /ingest/<take>`                   what is here
  * `DELETE /ingest/<take>`                 throw the take away
  */
-export function ingestHandler(parts: { ingest: Ingest; takes: Takes; access: AccessFacts }) {
+export function ingestHandler(parts: { ingest: Ingest; takes: Takes; access: AccessFacts; db: Database }) {
   return async (req: IncomingMessage, res: ServerResponse, path: string, member: SignedIn | null): Promise<void> => {
     const [, , takeId, what = "", partText] = path.split("/");
     if (!isUuid(takeId)) throw notHere();
@@ -55,16 +59,21 @@ export function ingestHandler(parts: { ingest: Ingest; takes: Takes; access: Acc
       await parts.takes.note(takeId!, await readJson(req, noteForm));
       return sendJson(res, 200, {});
     }
+    if (what === "entries") {
+      const { entries } = await readJson<{ entries: Entry[] }>(req, entriesForm);
+      await putEntries(parts.db, takeId!, entries);
+      return sendJson(res, 200, {});
+    }
     if (what === "finish")
       return sendJson(res, 200, await parts.takes.finish(takeId!, await readJson(req, finishForm)));
 
-    if (!(TRACK_KINDS as readonly string[]).includes(what))
+    if (kindOf(what) === null)
       throw new Problem(
         404,
         "unknown-track",
-        `There is no track called ${JSON.stringify(what)}; ${TRACK_KINDS.join(", ")} are known.`,
+        `No track is called ${JSON.stringify(what.slice(0, 60))}: ${TRACK_KINDS.join(", ")}, or one of them with -2 to -${MOST_OF_A_KIND}.`,
       );
-    const kind = what as TrackKind;
+    const name = what as TrackName;
     const number = partText === "init" ? 0 : Number(partText);
     if (!part.test(partText ?? "") || number > LAST_NUMBER) throw notHere();
     const announced = readContentDigest(req.headers["content-digest"]);
@@ -72,8 +81,8 @@ export function ingestHandler(parts: { ingest: Ingest; takes: Takes; access: Acc
     const digest = await checkDigest(body, announced);
     const result =
       number === 0
-        ? await parts.ingest.putInit(takeId!, kind, body, digest)
-        : await parts.ingest.putSegment(takeId!, kind, number, body, digest);
+        ? await parts.ingest.putInit(takeId!, name, body, digest)
+        : await parts.ingest.putSegment(takeId!, name, number, body, digest);
     sendJson(res, result === "created" ? 201 : 200, { result });
   };
 }

@@ -94,12 +94,12 @@ describe("segments coming in", () => {
     const take = await start();
     await put(take, "screen/init", init);
     await put(take, "screen/3", segments[2]!);
-    expect(await put(take, "finish", JSON.stringify({ expected: { screen: 3 }, layout: [] }))).toMatchObject({
+    expect(await put(take, "finish", JSON.stringify({ expected: { screen: 3 } }))).toMatchObject({
       state: "uploading",
       missing: 2,
     });
     await Promise.all([put(take, "screen/1", segments[0]!), put(take, "screen/2", segments[1]!)]);
-    expect(await put(take, "finish", JSON.stringify({ expected: { screen: 3 }, layout: [] }))).toMatchObject({
+    expect(await put(take, "finish", JSON.stringify({ expected: { screen: 3 } }))).toMatchObject({
       state: "complete",
       missing: 0,
     });
@@ -153,14 +153,7 @@ describe("what is refused, with nothing stored", () => {
     ["a guest", "screen/1", segments[0]!, { person: "nobody" }, 401, "signed-out"],
     ["another method", "screen/1", segments[0]!, { method: "POST" }, 405, "wrong-method"],
     ["an end that is not JSON", "finish", "{", {}, 400, "not-json"],
-    [
-      "an end with a made-up track",
-      "finish",
-      JSON.stringify({ expected: { hologram: 1 }, layout: [] }),
-      {},
-      422,
-      "not-valid",
-    ],
+    ["an end with a made-up track", "finish", JSON.stringify({ expected: { hologram: 1 } }), {}, 422, "not-valid"],
     [
       "a layout that runs backwards",
       "note",
@@ -208,6 +201,97 @@ describe("what is refused, with nothing stored", () => {
   });
 });
 
+describe("tracks by name", () => {
+  it("are taken several of a kind, and told apart", async () => {
+    const take = await start();
+    for (const name of ["screen", "camera", "camera-2"]) {
+      expect(await put(take, `${name}/init`, init)).toMatchObject({ status: 201 });
+      expect(await put(take, `${name}/1`, segments[0]!)).toMatchObject({ status: 201 });
+    }
+    expect(await runtime.takes.stored(take.takeId)).toEqual({ screen: [1], camera: [1], "camera-2": [1] });
+    const expected = { screen: 1, camera: 1, "camera-2": 2 };
+    expect(await put(take, "finish", JSON.stringify({ expected }))).toMatchObject({ state: "uploading", missing: 1 });
+    expect(await put(take, "camera-2/2", segments[1]!)).toMatchObject({ status: 201 });
+    expect((await runtime.takes.state(take.takeId)).state).toBe("complete");
+    expect((await runtime.playback.file(take.recordingId, 1, "camera-2", "2.m4s")).key).toContain("/camera-2/2-");
+  });
+
+  it.each(["camera-1", "camera-5", "camera-02", "hologram", "camera-2-2"])("are not called %s", async (name) => {
+    expect(await put(await start(), `${name}/init`, init)).toMatchObject({ status: 404, error: "unknown-track" });
+  });
+});
+
+describe("what happened in a take", () => {
+  const id = (n: number) => `00000000-0000-4000-8000-00000000000${n}`;
+  const layers = [{ track: "screen", rect: { x: 0, y: 0, width: 1, height: 1 }, shape: "rectangle" }];
+  const scene = (n: number, at: number, version = 1, body: object | null = { layers }) => ({
+    id: id(n),
+    version,
+    kind: "scene",
+    at,
+    body,
+  });
+  const tell = (take: StartedTake, ...entries: object[]) => put(take, "entries", JSON.stringify({ entries }));
+  const known = async ({ takeId }: StartedTake) =>
+    (
+      await runtime.db.rows<{ id: string; version: number; at: string; gone: boolean }>(
+        "select id, version, at_us as at, body is null as gone from entries where take_id = $1 order by id",
+        [takeId],
+      )
+    ).map((e) => [Number(e.id.at(-1)), e.version, Number(e.at), e.gone]);
+
+  it("is kept by its newest version, however often and in whatever order it comes", async () => {
+    const take = await start();
+    await Promise.all([tell(take, scene(1, 5), scene(2, 7)), tell(take, scene(1, 6, 3)), tell(take, scene(1, 4, 2))]);
+    expect(await known(take)).toEqual([
+      [1, 3, 6, false],
+      [2, 1, 7, false],
+    ]);
+    await tell(take, scene(2, 7, 2, null));
+    await tell(take, scene(2, 9));
+    expect((await known(take))[1]).toEqual([2, 2, 7, true]);
+  });
+
+  it("is shown where it happened, without what was taken back", async () => {
+    const take = await start();
+    await put(take, "screen/init", init);
+    await put(take, "screen/1", segments[0]!);
+    await tell(take, scene(1, 1_000_000, 1, { layers: [] }), scene(2, 1_500_000));
+    await tell(take, scene(2, 1_500_000, 2, null));
+    const { scenes } = (await runtime.playback.playable(take.recordingId, take.token))!;
+    expect(scenes.map((s) => [s.at, s.layers.length])).toEqual([
+      [0, 1],
+      [1_000_000, 0],
+    ]);
+  });
+
+  it("is refused of a closed take, and when it is too much or not what it should be", async () => {
+    const take = await start();
+    const wrong: object[] = [
+      { ...scene(1, 5), at: -1 },
+      { ...scene(1, 5), at: 25 * 3600e6 },
+      { ...scene(1, 5), version: 0 },
+      { ...scene(1, 5), kind: "hologram" },
+      { ...scene(1, 5), body: undefined },
+      scene(1, 5, 1, { layers: [{ ...layers[0], track: "__proto__" }] }),
+      scene(1, 5, 1, { layers: [{ ...layers[0], rect: { x: 0, y: 0, width: 2, height: 1 } }] }),
+      scene(1, 5, 1, { layers: Array(9).fill(layers[0]) }),
+    ];
+    for (const entry of wrong) expect(await tell(take, entry)).toMatchObject({ status: 422 });
+    expect(await tell(take, scene(1, 5), scene(1, 6))).toMatchObject({ status: 422 });
+    const many = (from: number) =>
+      Array.from({ length: 200 }, (_, i) => ({ ...scene(1, i), id: crypto.randomUUID(), version: from }));
+    for (let n = 1; n <= 25; n++) expect(await tell(take, ...many(n))).toMatchObject({ status: 200 });
+    expect(await tell(take, scene(1, 5))).toMatchObject({ status: 422, error: "too-many-entries" });
+    expect((await known(take)).length).toBe(5_000);
+    await runtime.takes.finish(take.takeId, { expected: {} });
+    expect(await tell(take, scene(1, 5))).toMatchObject({ status: 409 });
+    expect(await put(take, "entries", JSON.stringify({ entries: [] }), { person: "other" })).toMatchObject({
+      status: 404,
+    });
+  });
+});
+
 describe("throwing away", () => {
   it("leaves no trace of a take of which nothing arrived, and keeps the others among the deleted", async () => {
     const empty = await start();
@@ -223,7 +307,7 @@ describe("throwing away", () => {
 });
 
 describe("a take is whole", () => {
-  const finish = (take: StartedTake, expected: object) => put(take, "finish", JSON.stringify({ expected, layout: [] }));
+  const finish = (take: StartedTake, expected: object) => put(take, "finish", JSON.stringify({ expected }));
 
   it("when every announced segment is in: others do not fill a hole", async () => {
     const take = await start();

@@ -3,13 +3,14 @@ import { LRUCache } from "lru-cache";
 import { readInit, type InitInfo } from "#core/media/init";
 import { MediaError } from "#core/media/iso";
 import { readSegment } from "#core/media/segment";
-import { isPicture, type TrackKind } from "#core/media/tracks";
+import { isPicture, kindOf, type TrackName } from "#core/media/tracks";
 import { SECOND } from "#core/time/micros";
 import type { Database } from "../database/connection";
 import { Problem } from "../http/problem";
 import { closed, type Takes } from "../recordings/takes";
 import { StorageFull, type Storage } from "../storage/storage";
 import { Grouped } from "./grouped";
+import { ADD_TRACK } from "./sql";
 
 interface KnownTrack {
   id: string;
@@ -23,7 +24,7 @@ export type PutResult = "created" | "known";
 /** A row of a segment whose bytes are durable. */
 interface StoredSegment {
   takeId: string;
-  kind: TrackKind;
+  name: TrackName;
   trackId: string;
   number: number;
   start: number;
@@ -56,31 +57,36 @@ export class Ingest {
     private readonly pictureArrived: (takeId: string) => Promise<void>,
   ) {}
 
-  async putInit(takeId: string, kind: TrackKind, bytes: Buffer, digest: Buffer): Promise<PutResult> {
+  async putInit(takeId: string, name: TrackName, bytes: Buffer, digest: Buffer): Promise<PutResult> {
+    const kind = kindOf(name)!;
     const init = understood(() => readInit(bytes));
     if ((init.type === "video") !== isPicture(kind))
       throw new Problem(422, "wrong-kind", `A ${kind} track cannot be ${init.type}.`);
-    const track = await this.#track(takeId, kind);
-    if (track) return sameOr(track.digest, digest, `The ${kind} track of this take has another init segment already.`);
+    const track = await this.#track(takeId, name);
+    if (track) return sameOr(track.digest, digest, `The ${name} track of this take has another init segment already.`);
     await this.#requireOpen(takeId);
 
-    const key = `takes/${takeId}/${kind}/init-${short(digest)}.mp4`;
+    const key = `takes/${takeId}/${name}/init-${short(digest)}.mp4`;
     await this.#store(key, bytes);
-    const inserted = await this.db.rows(
-      `insert into tracks (id, take_id, kind, init_key, init_digest, init)
-       select $1, $2, $3, $4, $5, $6 from takes where id = $2 and state <> 'complete'
-       on conflict (take_id, kind) do nothing returning id`,
-      [randomUUID(), takeId, kind, key, digest, JSON.stringify(init)],
-    );
+    const inserted = await this.db.rows(ADD_TRACK, [
+      randomUUID(),
+      takeId,
+      name,
+      kind,
+      key,
+      digest,
+      JSON.stringify(init),
+    ]);
     if (inserted.length > 0) return "created";
-    const other = await this.#track(takeId, kind);
+    const other = await this.#track(takeId, name);
     if (!other) throw closed();
-    return sameOr(other.digest, digest, `The ${kind} track of this take has another init segment already.`);
+    return sameOr(other.digest, digest, `The ${name} track of this take has another init segment already.`);
   }
 
-  async putSegment(takeId: string, kind: TrackKind, number: number, bytes: Buffer, digest: Buffer): Promise<PutResult> {
-    const track = await this.#track(takeId, kind);
-    if (!track) throw new Problem(409, "no-init", `Send the init segment of the ${kind} track first.`);
+  async putSegment(takeId: string, name: TrackName, number: number, bytes: Buffer, digest: Buffer): Promise<PutResult> {
+    const kind = kindOf(name)!;
+    const track = await this.#track(takeId, name);
+    if (!track) throw new Problem(409, "no-init", `Send the init segment of the ${name} track first.`);
     const info = understood(() => readSegment(bytes, track.init));
     if (isPicture(kind) && !info.startsWithKeyFrame)
       throw new Problem(422, "no-key-frame", "A picture segment starts with a key frame.");
@@ -90,11 +96,11 @@ export class Ingest {
     if (duration <= 0 || duration > LONGEST_US)
       throw new Problem(422, "wrong-length", "A segment is longer than 0 and at most 30 seconds.");
 
-    const key = `takes/${takeId}/${kind}/${number}-${short(digest)}.m4s`;
+    const key = `takes/${takeId}/${name}/${number}-${short(digest)}.m4s`;
     await this.#store(key, bytes);
     const inserted = await this.#rows.add({
       takeId,
-      kind,
+      name,
       trackId: track.id,
       number,
       start,
@@ -119,13 +125,13 @@ export class Ingest {
       `insert into segments (track_id, number, start_us, duration_us, frames, size, digest, key)
        select s.track_id, s.number, s.start_us, s.duration_us, s.frames, s.size, s.digest, s.key
          from unnest($1::uuid[], $2::text[], $3::uuid[], $4::int[], $5::bigint[], $6::bigint[], $7::int[], $8::int[], $9::bytea[], $10::text[])
-              as s(take_id, kind, track_id, number, start_us, duration_us, frames, size, digest, key)
+              as s(take_id, name, track_id, number, start_us, duration_us, frames, size, digest, key)
          join takes t on t.id = s.take_id
-        where t.state <> 'complete' and (s.number <= (t.expected ->> s.kind)::int or t.expected is null)
+        where t.state <> 'complete' and (s.number <= (t.expected ->> s.name)::int or t.expected is null)
        on conflict (track_id, number) do nothing returning key`,
       [
         column("takeId"),
-        column("kind"),
+        column("name"),
         column("trackId"),
         column("number"),
         column("start"),
@@ -163,11 +169,11 @@ export class Ingest {
     return take?.open ? new Problem(409, "beyond-the-end", message) : closed();
   }
 
-  async #track(takeId: string, kind: TrackKind): Promise<KnownTrack | null> {
-    const cacheKey = `${takeId} ${kind}`;
+  async #track(takeId: string, name: TrackName): Promise<KnownTrack | null> {
+    const cacheKey = `${takeId} ${name}`;
     const cached = this.#tracks.get(cacheKey);
     if (cached) return cached;
-    const row = await this.db.models.Track.findOne({ where: { takeId, kind } });
+    const row = await this.db.models.Track.findOne({ where: { takeId, name } });
     if (!row) return null;
     const track = { id: row.id, digest: row.initDigest, init: row.init };
     this.#tracks.set(cacheKey, track);

@@ -5,7 +5,8 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { promisify } from "node:util";
 import sharp, { type OverlayOptions } from "sharp";
-import { coverCrop, insetAt, insetRect, type LayoutEvent } from "#core/layout/layout";
+import { coverCrop, type Rect } from "#core/layout/layout";
+import { firstScene, layerOf, sceneAt, type Scene, type SceneEvent } from "#core/layout/scene";
 import type { InitInfo } from "#core/media/init";
 import type { TakeSource, TrackKind } from "#core/media/tracks";
 import type { Micros } from "#core/time/micros";
@@ -47,10 +48,9 @@ export async function makePoster(db: Database, storage: Storage, takeId: string,
     recordingId: string;
     source: TakeSource;
     state: string;
-    layout: LayoutEvent[];
     posterKey: string | null;
   }>(
-    `select t.recording_id as "recordingId", t.source, t.state, t.layout, r.poster_key as "posterKey"
+    `select t.recording_id as "recordingId", t.source, t.state, r.poster_key as "posterKey"
        from takes t join recordings r on r.id = t.recording_id where t.id = $1`,
     [takeId],
   );
@@ -69,12 +69,11 @@ export async function makePoster(db: Database, storage: Storage, takeId: string,
     const source: Source = { db, storage, dir, signal };
     const found = await firstPicture(source, lead, take.state === "complete");
     if (!found) return;
-    const inset = insetAt(take.layout, found.at);
-    const wantsFace = take.source === "screen-camera" && inset.shown;
-    const face = wantsFace && camera ? await pictureAt(source, camera, found.segment) : null;
+    const { rect } = (take.source === "screen-camera" && (await cameraLayer(db, takeId, lead, found.at))) || {};
+    const face = rect && camera ? await pictureAt(source, camera, found.segment) : null;
     // The camera's part of this moment is still on its way; its arrival asks for the poster again.
-    if (wantsFace && !face && take.state !== "complete") return;
-    const jpeg = await compose(found.picture, face?.png ?? null, (frame) => insetRect(frame, inset));
+    if (rect && !face && take.state !== "complete") return;
+    const jpeg = await compose(found.picture, rect && face ? { png: face.png, rect } : null);
     const key = `posters/${take.recordingId}/${createHash("sha256").update(jpeg).digest("hex").slice(0, 16)}.jpg`;
     signal.throwIfAborted();
     await storage.put(key, jpeg);
@@ -84,6 +83,17 @@ export async function makePoster(db: Database, storage: Storage, takeId: string,
   } finally {
     await rm(dir, { recursive: true });
   }
+}
+
+/** Where the camera is drawn at a moment of a take; undefined where it is not seen. */
+async function cameraLayer(db: Database, takeId: string, lead: PictureTrack, at: Micros) {
+  const events = await db.rows<{ at: Micros; body: Scene }>(
+    `select at_us::float8 as at, body from entries
+      where take_id = $1 and kind = 'scene' and body is not null and at_us <= $2 order by at_us, id`,
+    [takeId, at],
+  );
+  const scenes = events.map(({ at, body }): SceneEvent => ({ at, ...body }));
+  return layerOf(sceneAt(scenes, at, firstScene(lead.kind, lead.init, true)), "camera");
 }
 
 /** The first picture that is not blank; the first of all, when they are and no more will come. */
@@ -134,23 +144,16 @@ export async function isBlank(picture: Buffer): Promise<boolean> {
   return channels.every((c) => c.stdev < BLANK_SPREAD);
 }
 
-async function compose(
-  picture: Buffer,
-  face: Buffer | null,
-  place: (frame: { width: number; height: number }) => ReturnType<typeof insetRect>,
-): Promise<Buffer> {
+/** @param face with its rectangle in shares of the picture */
+async function compose(picture: Buffer, face: { png: Buffer; rect: Rect } | null): Promise<Buffer> {
   const base = sharp(picture).resize({ width: WIDTH, withoutEnlargement: true });
   const { data, info } = await base.png().toBuffer({ resolveWithObject: true });
   const overlays: OverlayOptions[] = [];
   if (face) {
-    const rect = place(info);
-    const [left, top, width, height] = [rect.x, rect.y, rect.width, rect.height].map(Math.round) as [
-      number,
-      number,
-      number,
-      number,
-    ];
-    overlays.push({ input: await arched(face, width, height), left, top });
+    const { x, y, width: w, height: h } = face.rect;
+    const [left, top] = [Math.round(x * info.width), Math.round(y * info.height)];
+    const [width, height] = [Math.round(w * info.width), Math.round(h * info.height)];
+    overlays.push({ input: await arched(face.png, width, height), left, top });
   }
   return sharp(data).composite(overlays).jpeg({ quality: 82 }).toBuffer();
 }

@@ -3,14 +3,14 @@ export const NAME_POSTER = `
 update recordings set poster_key = coalesce(poster_key, $2) where id = $1 returning poster_key as key`;
 
 /**
- * Of these parts (keys $1, and what their keys say: takes $2, kinds $3, numbers $4, null for init segments), those that
- * no row names and that none can name any more: their take is gone or complete.
+ * Of these parts (keys $1, and what their keys say: takes $2, names of tracks $3, numbers $4, null for init segments),
+ * those that no row names and that none can name any more: their take is gone or complete.
  */
 export const UNNAMED_PARTS = `
 select o.key
-  from unnest($1::text[], $2::uuid[], $3::text[], $4::int[]) as o(key, take_id, kind, number)
+  from unnest($1::text[], $2::uuid[], $3::text[], $4::int[]) as o(key, take_id, name, number)
   left join takes t on t.id = o.take_id
-  left join tracks k on k.take_id = o.take_id and k.kind = o.kind
+  left join tracks k on k.take_id = o.take_id and k.name = o.name
   left join segments s on s.track_id = k.id and s.number = o.number
  where (t.id is null or t.state = 'complete')
    and o.key is distinct from case when o.number is null then k.init_key else s.key end`;

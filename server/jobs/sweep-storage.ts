@@ -7,7 +7,7 @@ const AT_ONCE = 500;
 /** What is younger may still get its row. */
 const AGE_MS = 24 * 3600 * 1000;
 
-const PART = /^takes\/([\da-f-]{36})\/(\w+)\/(?:init|(\d+))-[^/]+$/;
+const PART = /^takes\/([\da-f-]{36})\/([\w-]+)\/(?:init|(\d+))-[^/]+$/;
 const POSTER = /^posters\/([\da-f-]{36})\/[^/]+$/;
 
 /**
@@ -41,14 +41,14 @@ export async function sweepStorage(db: Database, storage: Storage, now = Date.no
 
 async function unnamedParts(db: Database, keys: string[]): Promise<string[]> {
   const parts = keys.flatMap((key) => {
-    const [, takeId, kind, number] = PART.exec(key) ?? [];
-    return takeId ? [{ key, takeId, kind, number: number === undefined ? null : Number(number) }] : [];
+    const [, takeId, name, number] = PART.exec(key) ?? [];
+    return takeId ? [{ key, takeId, name, number: number === undefined ? null : Number(number) }] : [];
   });
   if (parts.length === 0) return [];
   const rows = await db.rows<{ key: string }>(UNNAMED_PARTS, [
     parts.map((p) => p.key),
     parts.map((p) => p.takeId),
-    parts.map((p) => p.kind),
+    parts.map((p) => p.name),
     parts.map((p) => p.number),
   ]);
   return rows.map((row) => row.key);

@@ -12,9 +12,10 @@ export interface Notice {
    * chosen: a session looks at another workspace;
    * person: the workspaces they belong to, and what in them is theirs, have changed;
    * job: it is cancelled, and `id` says what it is about;
+   * revision: another one of a recording was published;
    * event: something was said about a recording; pages: a page of it was opened or closed
    */
-  topic: "recording" | "session" | "chosen" | "person" | "job" | "event" | "pages";
+  topic: "recording" | "session" | "chosen" | "person" | "job" | "revision" | "event" | "pages";
   id: string;
 }
 

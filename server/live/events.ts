@@ -3,7 +3,7 @@ import type { Database } from "../database/connection";
 import { NOTIFY, noticeParameters } from "./channel";
 import { Lines } from "./lines";
 
-export type EventKind = "comment" | "reaction" | "ask" | "answer" | "viewer";
+export type EventKind = "comment" | "reaction" | "ask" | "answer" | "viewer" | "revision";
 
 export interface NewEvent {
   kind: EventKind;
@@ -47,6 +47,8 @@ export class Events {
           transaction,
         );
         await this.db.rows(NOTIFY, noticeParameters({ topic: "event", id: recordingId }), transaction);
+        if (events.some((e) => e.kind === "revision"))
+          await this.db.rows(NOTIFY, noticeParameters({ topic: "revision", id: recordingId }), transaction);
       }
       return result;
     });

@@ -1,13 +1,15 @@
 import { NOTHING_ASKED, type Ask } from "#core/answers/kinds";
 import { ASK_COLUMNS } from "../answers/asks";
-import { COMMENT_COLUMNS, COMMENT_TABLES, type ShownComment } from "../answers/comments";
+import { COMMENT_COLUMNS, COMMENT_TABLES, shownComments, type ShownComment } from "../answers/comments";
 import { REACTION_COLUMNS, REACTION_TABLES, type ShownReaction } from "../answers/reactions";
 import type { Database } from "../database/connection";
+import { shownLineOf, shownOnly } from "../recordings/shown-lines";
 import type { EventKind } from "./events";
 
 /**
  * What a page is told. A comment or reaction comes as it is now; null when it was taken back. Being told the same twice
- * changes nothing. `again`: too much was missed, the page has to be loaded anew.
+ * changes nothing. `again`: too much was missed, or another
+ * revision is shown; the page has to be loaded anew.
  */
 export type Told =
   | { kind: "comment"; id: string; comment: ShownComment | null }
@@ -53,16 +55,22 @@ export async function wordsOf(db: Database, recordingId: string, rows: EventRow[
     const ids = last.flatMap((row) => (row.kind === kind && row.subject ? [row.subject] : []));
     return ids.length > 0 ? db.rows<T>(sql, [ids]) : [];
   };
-  const [comments, reactions, [ask]] = await Promise.all([
+  const [line, comments, reactions, [ask]] = await Promise.all([
+    shownLineOf(db, recordingId),
     some<ShownComment>("comment", `select ${COMMENT_COLUMNS} from ${COMMENT_TABLES} where c.id = any($1::uuid[])`),
     some<ShownReaction>("reaction", `select ${REACTION_COLUMNS} from ${REACTION_TABLES} where x.id = any($1::uuid[])`),
     last.some((row) => row.kind === "ask")
       ? db.rows<Ask>(`select ${ASK_COLUMNS} from asks a where a.recording_id = $1`, [recordingId])
       : [],
   ]);
+  const shown = { comments: shownComments(line, comments), reactions: shownOnly(line, reactions) };
   const told = ({ kind, subject }: EventRow): Told => {
-    if (kind === "comment") return { kind, id: subject!, comment: comments.find((c) => c.id === subject) ?? null };
-    if (kind === "reaction") return { kind, id: subject!, reaction: reactions.find((r) => r.id === subject) ?? null };
+    if (kind === "comment")
+      return { kind, id: subject!, comment: shown.comments.find((c) => c.id === subject) ?? null };
+    if (kind === "reaction")
+      return { kind, id: subject!, reaction: shown.reactions.find((r) => r.id === subject) ?? null };
+    // Other moments, another length, other places of everything that was said.
+    if (kind === "revision") return { kind: "again" };
     return kind === "ask" ? { kind, ask: ask ?? NOTHING_ASKED } : { kind: "people" };
   };
   return last

@@ -1,4 +1,5 @@
 import type { IncomingMessage, ServerResponse } from "node:http";
+import { retime } from "#core/media/retime";
 import type { AccessFacts } from "../access/facts";
 import type { SignedIn } from "../accounts/sessions";
 import { Problem } from "../http/problem";
@@ -21,7 +22,7 @@ export function mediaHandler(parts: { playback: Playback; access: AccessFacts; d
     const match = PATTERN.exec(path);
     if (!match || (req.method !== "GET" && req.method !== "HEAD"))
       throw new Problem(405, "wrong-method", "This address takes GET.");
-    const [, token, revision, playlist, kind, name] = match;
+    const [, token, revision, playlist, track, name] = match;
     const recording = await parts.access.require(member, "watch", token!);
     if (playlist) {
       const text = await parts.playback.playlist(recording.id, Number(revision), playlist);
@@ -33,12 +34,13 @@ export function mediaHandler(parts: { playback: Playback; access: AccessFacts; d
       return void res.end(req.method === "HEAD" ? undefined : text);
     }
     const file = revision
-      ? await parts.playback.file(recording.id, Number(revision), kind!, name!)
+      ? await parts.playback.file(recording.id, Number(revision), track!, name!)
       : await posterFile(parts.db, recording.id);
+    const bytes = await parts.playback.bytes(file.key);
     // A poster may be made again under the same address; segments are written once.
     sendBytes(req, res, {
       ...file,
-      bytes: await parts.playback.bytes(file.key),
+      bytes: file.shift === 0 ? bytes : Buffer.from(retime(bytes, file.shift).buffer),
       cacheControl: revision ? NEVER_CHANGES : "private, no-cache",
     });
   };

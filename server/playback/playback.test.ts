@@ -91,7 +91,7 @@ describe("playlists from the database", () => {
     expect((await list()).segments.map((s) => s.uri)).toEqual(["screen/1.m4s"]);
     await send(2);
     expect([(await list()).segments.length, (await list()).endlist]).toEqual([3, false]);
-    await runtime.takes.finish(live.takeId, { expected: { screen: 3 }, layout: [] });
+    await runtime.takes.finish(live.takeId, { expected: { screen: 3 } });
     expect([(await list()).segments.length, (await list()).endlist]).toEqual([3, true]);
   });
 });

@@ -1,12 +1,18 @@
 import { LRUCache } from "lru-cache";
 import type { InitInfo } from "#core/media/init";
-import type { LayoutEvent } from "#core/layout/layout";
-import { TRACK_KINDS, type TakeSource, type TrackKind } from "#core/media/tracks";
-import { writeMainPlaylist, writeMediaPlaylist, type ListedTrack } from "#core/playlist/hls";
+import { firstScene, scenesAsShown, type Scene, type SceneEvent } from "#core/layout/scene";
+import type { TakeSource, TrackKind, TrackName } from "#core/media/tracks";
+import { writeMainPlaylist, type ListedTrack } from "#core/playlist/hls";
 import { parseRecipe } from "#core/recipe/recipe";
+import { ShownLine } from "#core/recipe/shown-line";
+import { startOfTake } from "#core/recipe/source-line";
+import type { Micros } from "#core/time/micros";
 import type { Database } from "../database/connection";
 import { Problem } from "../http/problem";
+import type { Channel } from "../live/channel";
 import type { Storage } from "../storage/storage";
+import { mediaPlaylist, pieceOf, piecesOf, type KnownPiece } from "./pieces";
+import { PUBLISHED, RATES, SCENES, TRACKS_HERE } from "./sql";
 
 /** One layer of the player: a main playlist of its own. */
 export interface Layer {
@@ -24,36 +30,48 @@ export interface Playable {
   layers: Layer[];
   /** what a player asks for first: playlists, init segments, first segments */
   preload: string[];
-  layout: LayoutEvent[];
+  /** the track that the main layer plays */
+  lead: TrackName;
+  /** what is drawn, in shown time */
+  scenes: SceneEvent[];
   durationUs: number;
   /** shape of the main picture, for the page to keep its place; null for sound alone */
   frame: { width: number; height: number } | null;
 }
 
-interface KnownTrack {
+interface PublishedRow {
   id: string;
-  kind: TrackKind;
-  init: InitInfo;
-  initKey: string;
+  number: number;
+  recipe: unknown;
+  closedUs: Micros;
+  source: TakeSource;
+  state: Playable["state"];
+  paused: boolean;
 }
 interface KnownSegment {
   key: string;
   digest: Buffer;
 }
-/** The parts of a published revision that never change. */
+/** The published revision of a recording, as far as it seldom changes. */
 interface KnownRevision {
-  takeId: string;
-  tracks: Map<TrackKind, KnownTrack>;
+  id: string;
+  number: number;
+  /** is there more to come? */
+  grows: boolean;
+  /** by the names of the tracks */
+  pieces: Map<string, KnownPiece[]>;
 }
 
-/** The files of a revision by what they are called in its playlists. */
-export type MediaFile = { key: string; etag: string; type: string };
+/** The files of a revision by what they are called in its playlists. `shift`: ticks by which a segment is later. */
+export type MediaFile = { key: string; etag: string; type: string; shift: number };
 
 const KNOWN_SECONDS = 2;
 
 /** Playlists written from rows, and the segments they name. Who may have them is decided before. */
 export class Playback {
   #revisions = new LRUCache<string, KnownRevision>({ max: 5_000, ttl: KNOWN_SECONDS * 1000 });
+  /** Counts what was forgotten: an answer on its way does not bring back what is not published any more. */
+  #generation = 0;
   #segments = new LRUCache<string, KnownSegment>({ max: 200_000 });
   /** Segments asked for over and over, as when a link has just been sent round. */
   #bytes = new LRUCache<string, Buffer>({
@@ -66,31 +84,24 @@ export class Playback {
   constructor(
     private readonly db: Database,
     private readonly storage: Storage,
-  ) {}
+    channel: Channel,
+  ) {
+    // What was published before is gone for everybody at once.
+    channel.on("notice", ({ topic, id }) => {
+      if (topic === "revision") this.#forget(() => this.#revisions.delete(id));
+    });
+    channel.on("resumed", () => this.#forget(() => this.#revisions.clear()));
+  }
 
-  /** What can be played of the newest revision; null while nothing has arrived yet. */
+  /** What can be played of the published revision; null while nothing has arrived yet. */
   async playable(recordingId: string, token: string): Promise<Playable | null> {
-    const [row] = await this.db.rows<{
-      number: number;
-      takeId: string;
-      source: TakeSource;
-      state: Playable["state"];
-      paused: boolean;
-      layout: LayoutEvent[];
-    }>(
-      `select v.number, t.id as "takeId", t.source, t.state, t.paused, t.layout
-         from revisions v join takes t on t.id = (v.recipe -> 'kept' -> 0 ->> 'take')::uuid
-        where v.recording_id = $1 order by v.number desc limit 1`,
-      [recordingId],
-    );
+    const [row] = await this.db.rows<PublishedRow>(PUBLISHED, [recordingId]);
     if (!row) return null;
-    const tracks = await this.db.rows<{ kind: TrackKind; init: InitInfo; endUs: string }>(
-      `select k.kind, k.init, s.end_us as "endUs" from tracks k
-         join lateral (select start_us + duration_us as end_us from segments where track_id = k.id order by number desc limit 1) s on true
-        where k.take_id = $1`,
-      [row.takeId],
-    );
-    const has = new Map(tracks.map((t) => [t.kind, t]));
+    const [tracks, events] = await Promise.all([
+      this.db.rows<{ name: TrackName; kind: TrackKind; init: InitInfo; endUs: Micros }>(TRACKS_HERE, [row.id]),
+      this.db.rows<{ position: number; at: Micros; body: Scene }>(SCENES, [recordingId]),
+    ]);
+    const has = new Map(tracks.map((t) => [t.name, t]));
     const lead = leadOf(row.source, row.state === "complete", has);
     if (!lead) return null;
     const base = `/w/${token}/r${row.number}`;
@@ -98,73 +109,62 @@ export class Playback {
     if (lead.kind === "screen" && has.has("camera")) layers.push({ role: "camera", url: `${base}/camera-layer.m3u8` });
     if (lead.kind === "screen" && has.has("sound") && has.has("microphone"))
       layers.push({ role: "sound", url: `${base}/sound-layer.m3u8` });
+    const onLine = events.map(({ position, at, body }) => ({ at: startOfTake(position) + at, layers: body.layers }));
+    const { type, width = 0, height = 0 } = lead.init;
+    const frame = type === "video" ? { width, height } : null;
     return {
       revision: row.number,
       source: row.source,
       state: row.state,
       paused: row.paused,
       layers,
-      layout: row.layout,
+      lead: lead.name,
+      scenes: frame
+        ? scenesAsShown(
+            new ShownLine(parseRecipe(row.recipe), Infinity),
+            onLine,
+            firstScene(lead.name, frame, has.has("camera")),
+          )
+        : [],
       preload: [
         ...layers.map((l) => l.url),
-        ...["kind.m3u8", "kind/init.mp4", "kind/1.m4s"].flatMap((file) =>
-          tracks.map((t) => `${base}/${file.replace("kind", t.kind)}`),
+        ...["name.m3u8", "name/init.mp4", "name/1.m4s"].flatMap((file) =>
+          tracks.map((t) => `${base}/${file.replace("name", t.name)}`),
         ),
       ],
-      durationUs: Math.max(...tracks.map((t) => Number(t.endUs))),
-      frame: lead.init.type === "video" ? { width: lead.init.width, height: lead.init.height } : null,
+      durationUs: Math.max(row.closedUs, ...tracks.map((t) => t.endUs)),
+      frame,
     };
   }
 
-  /** The text of a playlist of a revision. @throws {Problem} 404 */
+  /** The text of a playlist of the published revision. @throws {Problem} 404, also for any other revision */
   async playlist(recordingId: string, revision: number, name: string): Promise<string> {
-    const known = await this.#revision(recordingId, revision);
-    const track = (kind: TrackKind) => known.tracks.get(kind) ?? null;
-    const mic = track("microphone") ?? track("sound");
-    if (name === "main") return this.#main(track("screen") ?? track("camera"), mic);
-    if (name === "camera-layer") return this.#main(track("camera"), null);
-    if (name === "sound-layer") return this.#main(null, track("sound"));
-    const asked = (TRACK_KINDS as readonly string[]).includes(name) ? track(name as TrackKind) : null;
-    if (!asked) throw notFound();
-    // The state first: a take that completes in between then only looks unfinished once more, never finished too early.
-    const [take] = await this.db.rows<{ state: string }>("select state from takes where id = $1", [known.takeId]);
-    // As two JSON arrays in one row: an hour has 2,400 segments, and a row for each, or an array for our side to take
-    // apart, would cost most of the time.
-    const [there] = await this.db.rows<{ numbers: number[]; durations: number[] }>(
-      `select coalesce(json_agg(number order by number), '[]') as numbers,
-              coalesce(json_agg(duration_us order by number), '[]') as durations from segments where track_id = $1`,
-      [asked.id],
-    );
-    const { numbers, durations } = there!;
-    const complete = take?.state === "complete";
-    // While parts are still missing, what is there without a gap is shown.
-    const gap = complete ? -1 : numbers.findIndex((n, i) => n !== i + 1);
-    const segments = (gap < 0 ? numbers : numbers.slice(0, gap)).map((n, i) => ({
-      uri: `${asked.kind}/${n}.m4s`,
-      duration: durations[i]!,
-    }));
-    return writeMediaPlaylist({ initUri: `${asked.kind}/init.mp4`, segments, complete });
+    if (name.endsWith("-layer") || name === "main") {
+      const layer = await this.#find(recordingId, revision, ({ pieces }) => layerOf(name, pieces));
+      return this.#main(layer.picture, layer.sound);
+    }
+    const id = await this.#find(recordingId, revision, (known) => known.pieces.has(name) && known.id);
+    return mediaPlaylist(this.db, id, name);
   }
 
-  /** A segment or init segment, only as part of this revision. @throws {Problem} 404 */
-  async file(recordingId: string, revision: number, kind: string, name: string): Promise<MediaFile> {
-    const track = (await this.#revision(recordingId, revision)).tracks.get(kind as TrackKind);
-    if (!track) throw notFound();
-    const type = track.init.type === "video" ? "video/mp4" : "audio/mp4";
-    if (name === "init.mp4") return { key: track.initKey, etag: `"${track.id}"`, type };
-    const number = /^([1-9]\d{0,5})\.m4s$/.exec(name)?.[1];
-    if (!number) throw notFound();
-    const id = `${track.id} ${number}`;
-    let segment = this.#segments.get(id);
-    if (!segment) {
-      [segment] = await this.db.rows<KnownSegment>(
-        "select key, digest from segments where track_id = $1 and number = $2",
-        [track.id, Number(number)],
+  /** A segment or init segment, only as part of the published revision. @throws {Problem} 404 */
+  async file(recordingId: string, revision: number, track: string, name: string): Promise<MediaFile> {
+    const init = /^init(?:-([2-9]|[1-9]\d{1,4}))?\.mp4$/.exec(name);
+    if (init) {
+      const piece = await this.#find(
+        recordingId,
+        revision,
+        ({ pieces }) => pieces.get(track)?.[Number(init[1] ?? 1) - 1],
       );
-      if (!segment) throw notFound();
-      this.#segments.set(id, segment);
+      return { key: piece.initKey, etag: `"${piece.trackId}"`, type: piece.type, shift: 0 };
     }
-    return { key: segment.key, etag: `"${segment.digest.toString("hex").slice(0, 32)}"`, type };
+    const place = /^([1-9]\d{0,5})\.m4s$/.exec(name)?.[1];
+    if (!place) throw notFound();
+    const { piece, number, shift } = await this.#find(recordingId, revision, ({ pieces }) =>
+      pieceOf(pieces.get(track) ?? [], Number(place)),
+    );
+    const segment = await this.#segment(piece.trackId, number);
+    return { key: segment.key, etag: `"${tagOf(segment)}${shift === 0 ? "" : `-${shift}`}"`, type: piece.type, shift };
   }
 
   async bytes(key: string): Promise<Buffer> {
@@ -181,54 +181,94 @@ export class Playback {
     return bytes;
   }
 
-  async #main(picture: KnownTrack | null, sound: KnownTrack | null): Promise<string> {
-    if (!picture && !sound) throw notFound();
-    const wanted = [picture, sound].filter((t) => t !== null);
-    const rates = await this.db.rows<{ id: string; peak: number; average: number }>(
-      `select track_id as id, max(size * 8e6 / duration_us)::float8 as peak, (sum(size) * 8e6 / sum(duration_us))::float8 as average
-         from segments where track_id = any($1::uuid[]) group by track_id`,
-      [wanted.map((t) => t.id)],
+  async #segment(trackId: string, number: number): Promise<KnownSegment> {
+    const id = `${trackId} ${number}`;
+    const known = this.#segments.get(id);
+    if (known) return known;
+    const [segment] = await this.db.rows<KnownSegment>(
+      "select key, digest from segments where track_id = $1 and number = $2",
+      [trackId, number],
     );
-    const listed = (track: KnownTrack | null): ListedTrack | null => {
-      if (!track) return null;
-      const rate = rates.find((r) => r.id === track.id);
-      const { codec, width, height, channels } = track.init;
+    if (!segment) throw notFound();
+    this.#segments.set(id, segment);
+    return segment;
+  }
+
+  async #main(picture: KnownPiece[] | null, sound: KnownPiece[] | null): Promise<string> {
+    const wanted = [picture, sound].flatMap((pieces) => pieces?.map((p) => p.trackId) ?? []);
+    const rates = await this.db.rows<{ id: string; peak: number; average: number }>(RATES, [wanted]);
+    const listed = (pieces: KnownPiece[] | null): ListedTrack | null => {
+      if (!pieces) return null;
+      const some = rates.filter((r) => pieces.some((p) => p.trackId === r.id));
+      const { codec, width, height, channels } = pieces[0]!.init;
       return {
-        uri: `${track.kind}.m3u8`,
+        uri: `${pieces[0]!.name}.m3u8`,
         codec,
         width,
         height,
         channels,
-        peakRate: rate?.peak ?? 1,
-        averageRate: rate?.average ?? 1,
+        peakRate: Math.max(1, ...some.map((r) => r.peak)),
+        averageRate: Math.max(1, ...some.map((r) => r.average)),
       };
     };
     return writeMainPlaylist(listed(picture), listed(sound));
   }
 
+  #forget(forget: () => void): void {
+    this.#generation++;
+    forget();
+  }
+
+  /** Something of the published revision, which may have come in after that was looked at. @throws {Problem} 404 */
+  async #find<T>(recordingId: string, number: number, pick: (known: KnownRevision) => T): Promise<Found<T>> {
+    for (const fresh of [false, true]) {
+      if (fresh) this.#revisions.delete(recordingId);
+      const known = await this.#revision(recordingId, number);
+      const found = pick(known);
+      if (found) return found as Found<T>;
+      if (!known.grows) break;
+    }
+    throw notFound();
+  }
+
+  /** @throws {Problem} 404 for every revision but the published one */
   async #revision(recordingId: string, number: number): Promise<KnownRevision> {
-    const cacheKey = `${recordingId} ${number}`;
-    const cached = this.#revisions.get(cacheKey);
-    if (cached) return cached;
-    const row = await this.db.models.Revision.findOne({ where: { recordingId, number } });
-    const takeId = row && parseRecipe(row.recipe).kept[0]?.take;
-    if (!takeId) throw notFound();
-    const rows = await this.db.models.Track.findAll({ where: { takeId } });
-    const tracks = new Map(rows.map((t) => [t.kind, { id: t.id, kind: t.kind, init: t.init, initKey: t.initKey }]));
-    const known = { takeId, tracks };
-    this.#revisions.set(cacheKey, known);
+    let known = this.#revisions.get(recordingId);
+    // A later one than is known here was published by another process just now.
+    if (!known || known.number < number) {
+      const generation = this.#generation;
+      const [row] = await this.db.rows<PublishedRow>(PUBLISHED, [recordingId]);
+      if (!row) throw notFound();
+      const pieces = await piecesOf(this.db, row.id);
+      known = { id: row.id, number: row.number, grows: row.state !== "complete", pieces };
+      if (generation === this.#generation) this.#revisions.set(recordingId, known);
+    }
+    if (known.number !== number) throw notFound();
     return known;
   }
+}
+
+type Found<T> = Exclude<T, null | undefined | false>;
+
+/** The tracks of a layer, by the name of its playlist; null for what is no layer of this revision. */
+function layerOf(name: string, pieces: ReadonlyMap<string, KnownPiece[]>) {
+  const track = (of: TrackKind) => pieces.get(of) ?? null;
+  const layer = (picture: KnownPiece[] | null, sound: KnownPiece[] | null) =>
+    picture || sound ? { picture, sound } : null;
+  if (name === "main") return layer(track("screen") ?? track("camera"), track("microphone") ?? track("sound"));
+  if (name === "camera-layer") return layer(track("camera"), null);
+  return name === "sound-layer" ? layer(null, track("sound")) : null;
 }
 
 /**
  * The track by whose clock a take is played: the picture that was chosen, or the voice. While the take grows that one
  * is waited for, however early another one arrives; of a take that is whole, the best of what there is.
  */
-function leadOf<T>(source: TakeSource, complete: boolean, has: ReadonlyMap<TrackKind, T>): T | undefined {
+function leadOf<T>(source: TakeSource, complete: boolean, has: ReadonlyMap<string, T>): T | undefined {
   const chosen = source === "voice" ? "microphone" : source === "camera" ? "camera" : "screen";
   const order: TrackKind[] = complete ? [chosen, "screen", "camera", "microphone", "sound"] : [chosen];
   return order.map((kind) => has.get(kind)).find((track) => track !== undefined);
 }
 
+const tagOf = ({ digest }: KnownSegment) => digest.toString("hex").slice(0, 32);
 const notFound = () => new Problem(404, "not-found", "There is nothing here that you can open.");

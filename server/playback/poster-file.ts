@@ -7,5 +7,5 @@ export async function posterFile(db: Database, recordingId: string): Promise<Med
   const recording = await db.models.Recording.findByPk(recordingId, { attributes: ["posterKey"] });
   const key = recording?.posterKey;
   if (!key) throw new Problem(404, "no-poster", "There is no poster yet.");
-  return { key, etag: `"${key.split("/").at(-1)}"`, type: "image/jpeg" };
+  return { key, etag: `"${key.split("/").at(-1)}"`, type: "image/jpeg", shift: 0 };
 }

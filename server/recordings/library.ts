@@ -9,13 +9,14 @@ import type { Database } from "../database/connection";
 import { plainText, readJsonCursor, timestampField, uuidField, writeJsonCursor } from "../http/fields";
 import { Problem } from "../http/problem";
 import type { Erase } from "./erase";
+import { shownLineOf, shownOnly, shownParts } from "./shown-lines";
 import { ROW_COLUMNS, ROW_TABLES, toRow, type LibraryRow, type RawRow } from "./rows";
 
 export const SORTS = ["newest", "oldest", "title", "longest"] as const;
 export type Sort = (typeof SORTS)[number];
 
 const PAGE = 50;
-/** What the watch page says of a recording. Chapters and captions are in source time. */
+/** What the watch page says of a recording. Chapters and captions are in shown time. */
 export interface Details {
   id: string;
   title: string;
@@ -133,7 +134,13 @@ export class Library {
       [id],
     );
     if (!row) throw new Problem(404, "not-found", "There is nothing here that you can open.");
-    return { ...row, createdAt: row.createdAt.toISOString() };
+    const line = await shownLineOf(this.db, id);
+    return {
+      ...row,
+      createdAt: row.createdAt.toISOString(),
+      chapters: shownOnly(line, row.chapters),
+      captions: shownParts(line, row.captions),
+    };
   }
 
   async rename(member: SignedIn, id: string, title: string): Promise<void> {

@@ -1,7 +1,11 @@
+import { parseRecipe } from "#core/recipe/recipe";
+import { ShownLine } from "#core/recipe/shown-line";
+import type { Micros } from "#core/time/micros";
 import type { TakeSource } from "#core/media/tracks";
 import type { Audience } from "#core/access/access";
 import type { SignedIn } from "../accounts/sessions";
 import type { Expected } from "../database/models";
+import { shownOnly } from "./shown-lines";
 
 /** A recorder notes itself every 10 s and sends a segment every 2 s. Silent for longer than this, it is gone. */
 const SILENT_SECONDS = 40;
@@ -63,7 +67,8 @@ export const ROW_COLUMNS = `
   r.id, r.token, r.title, r.audience, r.owner_id as "ownerId", r.duration_us as "durationUs",
   r.created_at as "createdAt", r.deleted_at as "deletedAt", r.poster_key is not null as "hasPoster",
   m.name as sender, t.source, t.state, t.paused, t.expected,
-  coalesce(p.stored, 0)::int as stored, p.end_us as "endUs",
+  coalesce(p.stored, 0)::int as stored, coalesce(v.closed_us, 0) + greatest(0, p.end_us - coalesce(v.grows_from_us, 0)) as "endUs",
+  case when v.recipe -> 'kept' <> '[{"from": 0, "to": null}]' then v.recipe end as recipe,
   extract(epoch from now() - greatest(t.heard_at, p.last))::float8 as silent,
   a.kind as "askKind", a.closed as "askClosed", a.overdue, a.asked, a.answered, a.others, a.not_clear as "notClear",
   f.watched as views, f.strip, c.comments`;
@@ -72,14 +77,14 @@ export const ROW_COLUMNS = `
 export const ROW_TABLES = `
   join people m on m.id = r.owner_id
   join lateral (select * from takes where recording_id = r.id order by position desc limit 1) t on true
+  left join lateral (select * from revisions where recording_id = r.id order by number desc limit 1) v on true
   left join lateral (
     select count(*) as stored, max(s.start_us + s.duration_us) as end_us, max(s.stored_at) as last
       from tracks k join segments s on s.track_id = k.id where k.take_id = t.id and t.state <> 'complete') p on true
   left join ask_standings a on a.recording_id = r.id
   left join folds f on f.recording_id = r.id
   left join lateral (
-    select coalesce(json_agg(round(at_us::numeric / greatest(1, r.duration_us), 4)::float8 order by at_us), '[]')
-             as comments
+    select coalesce(json_agg(at_us order by at_us), '[]') as comments
       from (select at_us from comments where recording_id = r.id and reply_to is null and removed_at is null
              order by at_us limit 60) first_ones) c on true`;
 
@@ -110,7 +115,10 @@ export interface RawRow {
   notClear: number;
   views: number | null;
   strip: Buffer | null;
-  comments: number[];
+  /** moments of the source line */
+  comments: Micros[];
+  /** null where shown and source moments are the same */
+  recipe: unknown;
 }
 
 export function toRow(raw: RawRow, member: SignedIn): LibraryRow {
@@ -143,7 +151,17 @@ function backOf({
   views,
   strip,
   comments,
+  recipe,
+  durationUs,
 }: RawRow): Back {
+  const line = recipe === null ? null : new ShownLine(parseRecipe(recipe), Infinity);
+  const shown = line
+    ? shownOnly(
+        line,
+        comments.map((at) => ({ at })),
+      ).map(({ at }) => at)
+    : comments;
+  const share = (at: Micros) => Math.round((at / Math.max(1, Number(durationUs))) * 10_000) / 10_000;
   return {
     ask:
       askKind === null
@@ -151,7 +169,7 @@ function backOf({
         : { kind: askKind, closed: askClosed!, asked, answered, others, notClear, overdue: overdue! },
     views: views ?? 0,
     strip: views ? [...strip!].map((byte) => Math.round((byte / 255) * 100) / 100) : [],
-    comments,
+    comments: shown.map(share),
   };
 }
 

@@ -1,19 +1,19 @@
-import { randomUUID } from "node:crypto";
 import Joi from "joi";
-import { nanoid } from "nanoid";
-import { AUDIENCES, type Audience } from "#core/access/access";
-import type { NewAsk } from "#core/answers/kinds";
-import { CORNERS, SIZES, type LayoutEvent } from "#core/layout/layout";
-import { TAKE_SOURCES, TRACK_KINDS, type TakeSource, type TrackKind } from "#core/media/tracks";
-import { wholeTake } from "#core/recipe/recipe";
+import { AUDIENCES } from "#core/access/access";
+import { MOST_OF_A_KIND, TAKE_SOURCES, TRACK_KINDS, type TakeSource, type TrackName } from "#core/media/tracks";
+import { MOST_TAKES } from "#core/recipe/source-line";
 import { TITLE_MAX, tidyTitle } from "#core/title/title";
 import type { AccessFacts } from "../access/facts";
 import type { SignedIn } from "../accounts/sessions";
-import { writeAsk } from "../answers/asks";
 import { askForm } from "../answers/forms";
 import type { Database } from "../database/connection";
 import type { Expected } from "../database/models";
+import { trackNameField, uuidField } from "../http/fields";
 import { Problem } from "../http/problem";
+import type { Events } from "../live/events";
+import { addTake, makeRecording, type NewRecording } from "./make";
+import { PUBLISHED_EVENT, publishFirst, publishWithout, publishWithTake } from "./publish";
+import { CLOSE_AND_DELETE, CLOSE_TAKE, COMPLETE_IF_WHOLE, ERASE_EMPTY, STORED, TAKE_STATE, TAKES_BEFORE } from "./sql";
 
 /** A title from a form, as it is kept. */
 export const titleField = Joi.string()
@@ -37,34 +37,23 @@ export const startForm = Joi.object({
   ask: askForm.default(null).allow(null),
 });
 
-const DAY_US = 24 * 3600 * 1_000_000;
-const layout = Joi.array()
-  .max(2_000)
-  .items(
-    Joi.object({
-      at: Joi.number().integer().min(0).max(DAY_US).required(),
-      corner: Joi.string()
-        .valid(...CORNERS)
-        .required(),
-      size: Joi.string()
-        .valid(...SIZES)
-        .required(),
-      shown: Joi.boolean().required(),
-    }),
-  )
-  .custom((events: LayoutEvent[], helpers) =>
-    events.every((e, i) => i === 0 || e.at >= events[i - 1]!.at) ? events : helpers.error("any.invalid"),
-  );
+/** Another take of a recording that is there. */
+export const anotherForm = Joi.object({
+  recording: uuidField.required(),
+  source: Joi.string()
+    .valid(...TAKE_SOURCES)
+    .required(),
+});
 
-/** What a recorder says now and then: it lives, whether it is paused, and the layout so far. */
-export const noteForm = Joi.object({ paused: Joi.boolean().required(), layout: layout.required() });
+/** What a recorder says now and then: it lives, and whether it is paused. */
+export const noteForm = Joi.object({ paused: Joi.boolean().required() });
 
 /** What a recorder says at the end: how many segments each track has. */
 export const finishForm = Joi.object({
-  expected: Joi.object(
-    Object.fromEntries(TRACK_KINDS.map((k) => [k, Joi.number().integer().min(0).max(50_000)])),
-  ).required(),
-  layout: layout.required(),
+  expected: Joi.object()
+    .pattern(trackNameField, Joi.number().integer().min(0).max(50_000))
+    .max(TRACK_KINDS.length * MOST_OF_A_KIND)
+    .required(),
 });
 
 export interface StartedTake {
@@ -89,44 +78,53 @@ export class Takes {
   constructor(
     private readonly db: Database,
     private readonly access: AccessFacts,
+    private readonly events: Events,
     /** called when the last segment of a take is in, with the keys of what lay beyond its end and was dropped */
     private readonly completed: (takeId: string, beyond: string[]) => Promise<void>,
   ) {}
 
-  /** Makes a recording with its link, its take, and its first revision, which shows all of the take as it grows. */
-  async start(
-    member: SignedIn,
-    { source, title, audience, ask }: { source: TakeSource; title: string; audience: Audience; ask?: NewAsk | null },
-  ): Promise<StartedTake> {
-    const { Recording, Take, Revision } = this.db.models;
+  /** Makes a recording with its link, and starts its first take: both or neither. */
+  async start(member: SignedIn, { source, ...recording }: NewRecording & { source: TakeSource }): Promise<StartedTake> {
     return this.db.sequelize.transaction(async (transaction) => {
-      const takeId = randomUUID();
-      const recording = await Recording.create(
-        {
-          id: randomUUID(),
-          workspaceId: member.workspaceId,
-          ownerId: member.id,
-          title,
-          audience,
-          // 22 characters of 64: 132 random bits
-          token: nanoid(22),
-        },
-        { transaction },
-      );
-      await Take.create({ id: takeId, recordingId: recording.id, position: 1, source }, { transaction });
-      await Revision.create(
-        { id: randomUUID(), recordingId: recording.id, number: 1, recipe: wholeTake(takeId) },
-        { transaction },
-      );
-      if (ask) await writeAsk(this.db, recording.id, ask, transaction);
-      return { recordingId: recording.id, takeId, token: recording.token, title: recording.title };
+      const made = await makeRecording(this.db, member, recording, transaction);
+      const takeId = await addTake(this.db, { recordingId: made.recordingId, position: 1, source }, transaction);
+      await publishFirst(this.db, { recordingId: made.recordingId, takeId }, transaction);
+      return { ...made, takeId };
     });
   }
 
-  async note(takeId: string, { paused, layout }: { paused: boolean; layout: LayoutEvent[] }): Promise<void> {
+  /**
+   * Starts another take of a recording. What is shown goes on with it as it comes in.
+   * @throws {Problem} 409 while a take before it is not whole, 422 for another source or one take too many
+   */
+  async another(recordingId: string, source: TakeSource): Promise<StartedTake> {
+    return this.events.within(recordingId, async (transaction) => {
+      const [before] = await this.db.rows<{
+        token: string;
+        title: string;
+        takes: number;
+        source: TakeSource;
+        whole: boolean;
+      }>(TAKES_BEFORE, [recordingId], transaction);
+      if (!before) throw new Problem(404, "no-such-recording", "This recording is not there any more.");
+      if (!before.whole)
+        throw new Problem(409, "take-open", "The take before is still on its way. Wait until all of it is here.");
+      if (before.source !== source)
+        throw new Problem(422, "other-source", "Another take of a recording has the same source as the first.");
+      if (before.takes >= MOST_TAKES)
+        throw new Problem(422, "too-many-takes", `A recording has at most ${MOST_TAKES} takes.`);
+      const position = before.takes + 1;
+      const takeId = await addTake(this.db, { recordingId, position, source }, transaction);
+      await publishWithTake(this.db, { recordingId, takeId, position }, transaction);
+      const { token, title } = before;
+      return { result: { recordingId, takeId, token, title }, events: [PUBLISHED_EVENT] };
+    });
+  }
+
+  async note(takeId: string, { paused }: { paused: boolean }): Promise<void> {
     const rows = await this.db.rows(
-      `update takes set paused = $2, layout = $3, heard_at = now() where id = $1 and state = 'recording' returning id`,
-      [takeId, paused, JSON.stringify(layout)],
+      `update takes set paused = $2, heard_at = now() where id = $1 and state = 'recording' returning id`,
+      [takeId, paused],
     );
     if (rows.length === 0) throw closed();
   }
@@ -135,14 +133,11 @@ export class Takes {
    * The recorder has stopped, and says what it made. May be told again, also with fewer segments when some were lost;
    * a complete take is not changed any more.
    */
-  async finish(
-    takeId: string,
-    { expected, layout }: { expected: Expected; layout: LayoutEvent[] },
-  ): Promise<TakeState> {
+  async finish(takeId: string, { expected }: { expected: Expected }): Promise<TakeState> {
     await this.db.rows(
-      `update takes set state = 'uploading', paused = false, expected = $2, layout = $3, heard_at = now()
+      `update takes set state = 'uploading', paused = false, expected = $2, heard_at = now()
         where id = $1 and state <> 'complete' returning id`,
-      [takeId, JSON.stringify(expected), JSON.stringify(layout)],
+      [takeId, JSON.stringify(expected)],
     );
     return (await this.#completeIfWhole(takeId)) ? { state: "complete", missing: 0 } : this.state(takeId);
   }
@@ -161,29 +156,7 @@ export class Takes {
 
   /** @returns whether it was closed now */
   async #completeIfWhole(takeId: string): Promise<boolean> {
-    const rows = await this.db.rows<{ id: string; beyond: string[] }>(
-      `with there as (
-         select k.id, k.kind, (t.expected ->> k.kind)::int as expected, s.number, s.start_us + s.duration_us as end_us
-           from takes t join tracks k on k.take_id = t.id left join segments s on s.track_id = k.id where t.id = $1
-       ), counted as (
-         select kind, count(*) filter (where number <= expected) as n, max(end_us) filter (where number <= expected) as end_us
-           from there group by kind
-       ), closed as (
-         update takes t set state = 'complete'
-          where t.id = $1 and t.state = 'uploading'
-            and not exists (
-              select 1 from jsonb_each_text(t.expected) e
-                left join counted c on c.kind = e.key where e.value::int > coalesce(c.n, 0))
-          returning t.recording_id
-       ), dropped as (
-         delete from segments s using there h, closed
-          where s.track_id = h.id and s.number = h.number and h.number > coalesce(h.expected, 0) returning s.key
-       )
-       update recordings r set duration_us = coalesce((select max(end_us) from counted), 0)
-         from closed where r.id = closed.recording_id
-       returning r.id, (select coalesce(json_agg(key), '[]') from dropped) as beyond`,
-      [takeId],
-    );
+    const rows = await this.db.rows<{ id: string; beyond: string[] }>(COMPLETE_IF_WHOLE, [takeId]);
     const [row] = rows;
     if (!row) return false;
     await this.completed(takeId, row.beyond);
@@ -191,50 +164,37 @@ export class Takes {
   }
 
   async state(takeId: string): Promise<TakeState> {
-    const [row] = await this.db.rows<TakeState>(
-      `select t.state, coalesce((
-          select sum(greatest(0, e.value::int - (
-            select count(*) from segments s join tracks k on k.id = s.track_id
-             where k.take_id = t.id and k.kind = e.key and s.number <= e.value::int)))::int
-            from jsonb_each_text(t.expected) e), 0) as missing
-         from takes t where t.id = $1`,
-      [takeId],
-    );
+    const [row] = await this.db.rows<TakeState>(TAKE_STATE, [takeId]);
     if (!row) throw new Problem(404, "no-such-take", "There is no such take.");
     return row;
   }
 
   /** Which segments are here, so that a recorder that comes back sends only the rest. */
-  async stored(takeId: string): Promise<Partial<Record<TrackKind, number[]>>> {
-    const rows = await this.db.rows<{ kind: TrackKind; numbers: number[] }>(
-      `select k.kind, coalesce(array_agg(s.number order by s.number) filter (where s.number is not null), '{}') as numbers
-         from tracks k left join segments s on s.track_id = k.id where k.take_id = $1 group by k.kind`,
-      [takeId],
-    );
-    return Object.fromEntries(rows.map((r) => [r.kind, r.numbers]));
+  async stored(takeId: string): Promise<Partial<Record<TrackName, number[]>>> {
+    const rows = await this.db.rows<{ name: TrackName; numbers: number[] }>(STORED, [takeId]);
+    return Object.fromEntries(rows.map((r) => [r.name, r.numbers]));
   }
 
   /**
-   * Thrown away by its recorder: closed as it is and put among the deleted, from where it can still come back.
-   * A take of which nothing has arrived leaves no trace.
+   * Thrown away by its recorder. A first take takes its recording with it, among the deleted, from where it can still
+   * come back, or without a trace when nothing of it has arrived; a later one is only not shown any more.
    */
   async discard(takeId: string): Promise<void> {
-    const [empty] = await this.db.rows<{ id: string }>(
-      `delete from recordings r using takes t where t.id = $1 and r.id = t.recording_id
-          and not exists (select 1 from tracks k join segments s on s.track_id = k.id where k.take_id = t.id) returning r.id`,
-      [takeId],
-    );
-    if (empty) return this.access.changed(empty.id);
-    const [row] = await this.db.rows<{ recordingId: string }>(
-      `with closed as (
-         update takes set state = 'complete', paused = false where id = $1 returning id, recording_id
-       )
-       update recordings r set deleted_at = coalesce(deleted_at, now()),
-              duration_us = coalesce((select max(s.start_us + s.duration_us) from segments s join tracks k on k.id = s.track_id where k.take_id = $1), 0)
-         from closed where r.id = closed.recording_id returning r.id as "recordingId"`,
-      [takeId],
-    );
-    if (row) await this.access.changed(row.recordingId);
+    const take = await this.db.models.Take.findByPk(takeId, { attributes: ["recordingId", "position"] });
+    if (!take) return;
+    const { recordingId, position } = take;
+    if (position > 1) return this.#leaveOut(recordingId, takeId);
+    const [empty] = await this.db.rows<{ id: string }>(ERASE_EMPTY, [takeId]);
+    if (!empty) await this.db.rows(CLOSE_AND_DELETE, [takeId]);
+    await this.access.changed(recordingId);
+  }
+
+  async #leaveOut(recordingId: string, takeId: string): Promise<void> {
+    await this.events.within(recordingId, async (transaction) => {
+      await this.db.rows(CLOSE_TAKE, [takeId], transaction);
+      const published = await publishWithout(this.db, { recordingId, takeId }, transaction);
+      return { result: undefined, events: published ? [PUBLISHED_EVENT] : [] };
+    });
   }
 }
 

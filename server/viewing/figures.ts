@@ -1,6 +1,7 @@
 import { createHash } from "node:crypto";
 import type { Ask, ReactionKind } from "#core/answers/kinds";
 import { playedAgain, recordingFigures, seenBy, type Chapter, type RecordingFigures } from "#core/viewing/figures";
+import type { ShownLine } from "#core/recipe/shown-line";
 import { union, type RangeSet } from "#core/time/ranges";
 import type { Micros } from "#core/time/micros";
 import { viewingStatements } from "#core/viewing/xapi";
@@ -8,6 +9,7 @@ import { peopleOf, type Part, type People, type PersonRow } from "../answers/peo
 import type { SignedIn } from "../accounts/sessions";
 import type { Database } from "../database/connection";
 import { VIEWER_NAMES } from "../answers/viewers";
+import { shownOnly, shownParts } from "../recordings/shown-lines";
 import type { Folds } from "./folds";
 
 /** A person with what they have seen along the length. */
@@ -58,7 +60,7 @@ export class Figures {
 
   async one(recordingId: string, ask: Ask, now: number, part?: Part): Promise<OneRecording> {
     const viewing = await this.folds.viewing(recordingId);
-    const { folded, length } = viewing;
+    const { folded, length, line } = viewing;
     const [[recording], comments, reactions, unclear, people] = await Promise.all([
       this.db.rows<{ chapters: Chapter[] }>("select chapters from recordings where id = $1", [recordingId]),
       this.db.rows<{ at: number }>(
@@ -76,10 +78,12 @@ export class Figures {
       ),
       peopleOf(this.db, recordingId, viewing, ask, now, part),
     ]);
-    const { chapters } = recording!;
-    const notClear = [...unclear.map((u) => u.at), ...reactions.filter((r) => r.kind === "not-clear").map((r) => r.at)];
+    const chapters = shownOnly(line, recording!.chapters);
+    const shown = shownOnly(line, reactions);
+    const notClear = [...shownOnly(line, unclear), ...shown.filter((r) => r.kind === "not-clear")].map((r) => r.at);
     const again = await this.#playedAgain(
       recordingId,
+      line,
       people.rows.flatMap((p) => p.numbers),
     );
     const rows = people.rows.map((person): WatchedRow => ({
@@ -92,18 +96,18 @@ export class Figures {
       chapters,
       figures: recordingFigures(folded, length, { chapters, notClear }),
       people: { ...people, rows },
-      lanes: { comments: comments.map((c) => c.at), reactions },
+      lanes: { comments: shownOnly(line, comments).map((c) => c.at), reactions: shown },
     };
   }
 
   /** What each of these viewers played more than once. */
-  async #playedAgain(recordingId: string, numbers: number[]): Promise<Map<number, RangeSet>> {
+  async #playedAgain(recordingId: string, line: ShownLine, numbers: number[]): Promise<Map<number, RangeSet>> {
     const rows = await this.db.rows<{ number: number; from: number; to: number }>(
       `select viewer_number as number, from_us::float8 as from, to_us::float8 as to from spans where recording_id = $1 and viewer_number = any($2::int[]) limit ${SPANS_READ}`,
       [recordingId, numbers],
     );
     const spans = new Map<number, { from: number; to: number }[]>();
-    for (const { number, from, to } of rows) {
+    for (const { number, from, to } of shownParts(line, rows)) {
       const some = spans.get(number);
       if (some) some.push({ from, to });
       else spans.set(number, [{ from, to }]);

@@ -3,9 +3,11 @@ import type { Logger } from "pino";
 import { attentionStrip, recordingFigures } from "#core/viewing/figures";
 import { fold, NOTHING_FOLDED, type Folded, type SpanColumns } from "#core/viewing/fold";
 import { packFolded, unpackFolded } from "#core/viewing/pack";
+import { foldAsShown } from "#core/viewing/shown-fold";
+import type { ShownLine } from "#core/recipe/shown-line";
 import type { Micros } from "#core/time/micros";
-import { lengthOf } from "../answers/moments";
 import type { Database } from "../database/connection";
+import { shownLineOf } from "../recordings/shown-lines";
 
 interface Kept {
   folded: Folded;
@@ -13,10 +15,11 @@ interface Kept {
   through: string;
 }
 
-/** What was watched of a recording, and how long it is. */
+/** What was watched of a recording, in shown time, and how long it is. */
 export interface Viewing {
   folded: Folded;
   length: Micros;
+  line: ShownLine;
 }
 
 /** Parts of the strip that lists show. */
@@ -46,7 +49,7 @@ export class Folds {
     private readonly log: Logger,
   ) {}
 
-  /** All that was reported of a recording up to now, without the sender's own. */
+  /** All that was reported of a recording up to now, on its source line, without the sender's own. */
   async of(recordingId: string): Promise<Folded> {
     const kept = this.#kept.get(recordingId) ?? (await this.#load(recordingId));
     const [row] = await this.db.rows<{
@@ -71,10 +74,10 @@ export class Folds {
     return fresh ? fold(folded, columnsOf(fresh), viewers) : folded;
   }
 
-  /** The same, with how long the recording is now: what every figure is counted from. */
+  /** The same as it is shown now, and how long that is: what every figure is counted from. */
   async viewing(recordingId: string): Promise<Viewing> {
-    const [folded, length] = await Promise.all([this.of(recordingId), lengthOf(this.db, recordingId)]);
-    return { folded, length };
+    const [folded, line] = await Promise.all([this.of(recordingId), shownLineOf(this.db, recordingId)]);
+    return { folded: foldAsShown(folded, line), length: line.length, line };
   }
 
   /** Folds and keeps soon, once for however many spans come until then. */

@@ -1,12 +1,22 @@
 import type { Span } from "#core/viewing/watcher";
 import { SECOND } from "#core/time/micros";
-import { lengthOf } from "../answers/moments";
 import type { Viewer } from "../answers/viewers";
 import type { Database } from "../database/connection";
 import { Problem } from "../http/problem";
+import { shownLineOf } from "../recordings/shown-lines";
 
 /** A player may stand a little past the end that the server knows of. */
 const SLACK = 2 * SECOND;
+
+/** One batch counts its rows in two bytes. */
+const MOST_ROWS = 32_000;
+
+/** What a player says that it played, in moments as `revision` shows them; null for the published one. */
+export interface Report {
+  batch: string;
+  revision?: number | null;
+  spans: Span[];
+}
 
 /** Takes in what players report. The same batch may come again: after a lost answer, or by beacon as well. */
 export class Spans {
@@ -17,12 +27,13 @@ export class Spans {
   ) {}
 
   /** @throws {Problem} 422 for spans that the recording does not have */
-  async take(recordingId: string, viewer: Viewer, { batch, spans }: { batch: string; spans: Span[] }): Promise<void> {
-    const length = await lengthOf(this.db, recordingId);
-    if (spans.some((s) => s.to > length + SLACK))
+  async take(recordingId: string, viewer: Viewer, { batch, revision = null, spans }: Report): Promise<void> {
+    const line = await shownLineOf(this.db, recordingId, revision);
+    if (spans.some((s) => s.to > line.length + SLACK))
       throw new Problem(422, "beyond-the-end", "The recording is not that long.");
-    const fit = spans.map((s) => ({ ...s, to: Math.min(s.to, length) })).filter((s) => s.to > s.from);
+    const fit = spans.flatMap((s) => line.toSourceRanges(s).map((part) => ({ ...part, rate: s.rate })));
     if (fit.length === 0) return;
+    if (fit.length > MOST_ROWS) throw new Problem(422, "too-many", "That is more than one report can tell.");
     await this.db.rows(
       `insert into spans (recording_id, viewer_number, batch, n, from_us, to_us, rate)
        select $1, $2, $3, s.n - 1, s.from_us, s.to_us, s.rate from unnest($4::bigint[], $5::bigint[], $6::real[]) with ordinality as s(from_us, to_us, rate, n)

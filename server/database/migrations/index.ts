@@ -2,6 +2,7 @@ import { first } from "./001-first";
 import { answers } from "./002-answers";
 import { ground } from "./003-ground";
 import { people } from "./004-people";
+import { takes } from "./005-takes";
 
 /** In order. A migration that has landed is never changed; a new one is added. */
 export const migrations: { name: string; sql: string }[] = [
@@ -9,4 +10,5 @@ export const migrations: { name: string; sql: string }[] = [
   { name: "002-answers", sql: answers },
   { name: "003-ground", sql: ground },
   { name: "004-people", sql: people },
+  { name: "005-takes", sql: takes },
 ];

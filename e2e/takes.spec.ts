@@ -1,0 +1,41 @@
+import { expect, test } from "@playwright/test";
+import { anotherTake, giveName, p95, playedTo, sampleDrifts, sharedTake, signUp } from "./steps";
+
+test("another take goes on behind the same link, for those who are watching as well", async ({ page, browser }) => {
+  await signUp(page);
+  const { link, recordingId } = await sharedTake(page, 8);
+  const theirs = await browser.newContext();
+  const guest = await theirs.newPage();
+  await guest.goto(link);
+  await guest.getByRole("button", { name: /^Play, 0:08/ }).click();
+  await playedTo(guest, 2);
+  await anotherTake(page, 8, recordingId);
+
+  // The open page hears of it, moves over where it was, and plays on into the second take.
+  const watched = () => guest.evaluate(() => window.clearNodPlayer!.snapshot());
+  await expect.poll(() => guest.evaluate(() => window.clearNodPlayer!.url)).toContain("/r2/");
+  await expect.poll(async () => (await watched()).duration / 1e6).toBeGreaterThan(15.9);
+  expect((await watched()).time / 1e6).toBeLessThan(8);
+  await expect.poll(async () => (await watched()).playing).toBe(true);
+  const drifts = sampleDrifts(guest, 6);
+  await playedTo(guest, 10);
+  expect((await watched()).problem).toBeNull();
+  // In ms.
+  expect(p95(await drifts)).toBeLessThan(80);
+
+  // What is said there is told there, to the sender and after a reload.
+  await guest.getByRole("button", { name: "Pause" }).click();
+  const at = Math.floor((await watched()).time / 1e6);
+  await guest.getByRole("textbox", { name: "Comment at this moment" }).fill("Why is it done twice?");
+  await guest.getByRole("button", { name: "Comment", exact: true }).click();
+  await giveName(guest, "Wren Thistle");
+  await expect(guest.getByRole("list", { name: "Comments in order of time" })).toContainText("Why is it done twice?");
+  await page.goto(link);
+  await expect(page.getByText("Why is it done twice?")).toBeVisible();
+  await expect(page.getByRole("button", { name: `Go to ${at} seconds` })).toBeVisible();
+  await expect.poll(() => page.evaluate(() => window.clearNodPlayer?.snapshot().duration ?? 0)).toBeGreaterThan(15.9e6);
+  // Another one of somebody else is not taken.
+  const refused = await guest.request.post("/takes", { data: { source: "screen-camera", recording: recordingId } });
+  expect(refused.status()).toBe(401);
+  await theirs.close();
+});

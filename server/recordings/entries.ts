@@ -1,0 +1,75 @@
+import Joi from "joi";
+import { MOST_LAYERS, SHAPES } from "#core/layout/scene";
+import type { Entry } from "#core/layout/entry";
+import { TAKE_SPAN } from "#core/recipe/source-line";
+import type { Database } from "../database/connection";
+import { trackNameField, uuidField } from "../http/fields";
+import { Problem } from "../http/problem";
+import { closed } from "./takes";
+
+/** How many entries one request carries, and one take has. */
+export const ENTRIES_AT_ONCE = 200;
+const MOST_ENTRIES = 5_000;
+
+const share = Joi.number().min(0).max(1).required();
+const scene = Joi.object({
+  layers: Joi.array()
+    .max(MOST_LAYERS)
+    .items(
+      Joi.object({
+        track: trackNameField.required(),
+        rect: Joi.object({ x: share, y: share, width: share, height: share }).required(),
+        shape: Joi.string()
+          .valid(...SHAPES)
+          .required(),
+      }),
+    )
+    .required(),
+});
+
+/** What a recorder tells of what happened in its take. */
+export const entriesForm = Joi.object({
+  entries: Joi.array()
+    .max(ENTRIES_AT_ONCE)
+    .unique("id")
+    .items(
+      Joi.object({
+        id: uuidField.required(),
+        version: Joi.number().integer().min(1).max(1_000_000).required(),
+        kind: Joi.string().valid("scene").required(),
+        at: Joi.number().integer().min(0).max(TAKE_SPAN).required(),
+        body: scene.allow(null).required(),
+      }),
+    )
+    .required(),
+});
+
+/** $1 the take, $2 entries as JSON. Of one entry the newest version stays, in whichever order they come. */
+const PUT_ENTRIES = /* sql */ `
+with open as (
+  select id from takes where id = $1 and state <> 'complete' for update
+), put as (
+  insert into entries as e (take_id, id, version, kind, at_us, body)
+    select open.id, n.id, n.version, n.kind, n.at, nullif(n.body, 'null'::jsonb)
+      from open, jsonb_to_recordset($2::jsonb) as n(id uuid, version integer, kind text, at bigint, body jsonb)
+  on conflict (take_id, id) do update
+     set version = excluded.version, kind = excluded.kind, at_us = excluded.at_us, body = excluded.body
+   where e.version < excluded.version
+  returning xmax = 0 as added
+)
+select (select count(*) from open)::int as open, (select count(*) from put where added)::int
+       + (select count(*) from entries where take_id = $1)::int as total`;
+
+/**
+ * Takes in what happened in a take. The same again changes nothing.
+ * @throws {Problem} 409 when the take is closed, 422 when it has too many
+ */
+export async function putEntries(db: Database, takeId: string, entries: Entry[]): Promise<void> {
+  await db.sequelize.transaction(async (transaction) => {
+    const bind = [takeId, JSON.stringify(entries)];
+    const [row] = await db.rows<{ open: number; total: number }>(PUT_ENTRIES, bind, transaction);
+    if (row!.open === 0) throw closed();
+    if (row!.total > MOST_ENTRIES)
+      throw new Problem(422, "too-many-entries", `A take has at most ${MOST_ENTRIES} entries.`);
+  });
+}

@@ -1,0 +1,92 @@
+import { parseRecipe } from "#core/recipe/recipe";
+import { ShownLine } from "#core/recipe/shown-line";
+import { startOfTake } from "#core/recipe/source-line";
+import type { Range } from "#core/time/ranges";
+import { formatClock, type Micros } from "#core/time/micros";
+import type { Transaction } from "sequelize";
+import type { Database } from "../database/connection";
+import { Problem } from "../http/problem";
+
+/** How far take `t` has come, in SQL: a take that still grows is as long as what is here of it. */
+export const TAKE_END = `case when t.state = 'complete' then coalesce(t.duration_us, 0) else coalesce((
+  select max(e.end_us) from tracks k join lateral (
+    select start_us + duration_us as end_us from segments where track_id = k.id order by number desc limit 1) e on true
+   where k.take_id = t.id), 0) end`;
+
+interface LineRow {
+  recipe: unknown;
+  position: number | null;
+  end: number;
+}
+
+/**
+ * What a recording shows, by its published revision. Everything that is said and seen is kept in moments of the source
+ * line and told in moments as they are shown: whoever stands at a door asks here first.
+ * @param revision the one that somebody's page shows, where that may be an earlier one; null for the published one
+ * @throws {Problem} 404 when there is no such revision
+ */
+export async function shownLineOf(
+  db: Database,
+  recordingId: string,
+  revision: number | null = null,
+  transaction?: Transaction,
+): Promise<ShownLine> {
+  const [row] = await db.rows<LineRow>(
+    `select v.recipe, t.position, (${TAKE_END})::float8 as end
+       from revisions v left join takes t on t.id = v.grows
+      where v.recording_id = $1 and ($2::int is null or v.number = $2) order by v.number desc limit 1`,
+    [recordingId, revision],
+    transaction,
+  );
+  if (!row) throw new Problem(404, "no-such-revision", "This recording does not show that any more.");
+  return new ShownLine(parseRecipe(row.recipe), startOfTake(row.position ?? 1) + row.end);
+}
+
+/** A shown moment on the source line. @throws {Problem} 422 for one that the recording does not have */
+export function sourceOf(line: ShownLine, at: Micros): Micros {
+  if (at > line.length)
+    throw new Problem(
+      422,
+      "beyond-the-end",
+      `The recording is ${formatClock(line.length)} long; this moment is beyond its end.`,
+    );
+  return line.toSource(at);
+}
+
+/** A shown stretch on the source line: what lies between its two ends there. @throws {Problem} 422 as `sourceOf` */
+export function sourceStretch(line: ShownLine, at: Micros, until: Micros | null): { at: Micros; until: Micros | null } {
+  if (until === null) return { at: sourceOf(line, at), until };
+  const from = sourceOf(line, at);
+  sourceOf(line, until);
+  // A stretch that goes on into another kept stretch ends, on the source line, with the one that it begins in.
+  const [first] = line.toSourceRanges({ from: at, to: until });
+  return { at: from, until: first ? first.to : null };
+}
+
+/** Where a stretch of the source line is shown; null where nothing of its beginning is. */
+export function shownStretch<T extends { at: Micros; until: Micros | null }>(line: ShownLine, item: T): T | null {
+  if (line.isIdentity) return item;
+  const { shown, kept } = line.toShown(item.at);
+  if (!kept) return null;
+  const [part] = item.until === null ? [] : line.toShownRanges({ from: item.at, to: item.until });
+  return { ...item, at: shown, until: part ? part.to : null };
+}
+
+/** Those of some items whose moment is shown, at that moment, in the order shown. */
+export function shownOnly<T extends { at: Micros }>(line: ShownLine, items: T[]): T[] {
+  if (line.isIdentity) return items;
+  return items
+    .flatMap((item) => {
+      const { shown, kept } = line.toShown(item.at);
+      return kept ? [{ ...item, at: shown }] : [];
+    })
+    .sort((a, b) => a.at - b.at);
+}
+
+/** Where stretches of the source line are shown, each as far as it is. */
+export function shownParts<T extends Range>(line: ShownLine, items: T[]): T[] {
+  if (line.isIdentity) return items;
+  return items
+    .flatMap((item) => line.toShownRanges(item).map((part) => ({ ...item, ...part })))
+    .sort((a, b) => a.from - b.from);
+}

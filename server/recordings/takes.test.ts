@@ -1,0 +1,229 @@
+import { execFileSync } from "node:child_process";
+import { mkdtempSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import * as HLS from "hls-parser";
+import { afterAll, beforeAll, describe, expect, inject, it } from "vitest";
+import { NOTHING_ASKED } from "#core/answers/kinds";
+import { startOfTake } from "#core/recipe/source-line";
+import { Browser } from "../../testing/answers";
+import { decodeComplaints, joinBytes, makeTrack } from "../../testing/media";
+import { databaseUrlOf, feed, feedTake, freshRuntime, newMember, serve, sha256 } from "../../testing/server";
+import type { KnownRecording } from "../access/facts";
+import type { SignedIn } from "../accounts/sessions";
+import { openRuntime, type Runtime } from "../runtime";
+
+const S = 1_000_000;
+const TRACKS = { screen: "screen", camera: "camera", microphone: "aac" } as const;
+const [FIRST, SECOND_TAKE] = [6, 4];
+
+let runtime: Runtime;
+let server: Awaited<ReturnType<typeof serve>>;
+let orla: SignedIn;
+
+beforeAll(async () => {
+  runtime = await freshRuntime(inject("databaseUrl"));
+  orla = await newMember(runtime);
+  server = await serve(runtime, new Map([["orla", orla]]));
+});
+afterAll(async () => {
+  await server.close();
+  await runtime.close();
+});
+
+/** A shared recording with one whole take. */
+async function recorded(): Promise<KnownRecording> {
+  const { recordingId, token } = await feedTake(runtime, orla, "screen-camera", TRACKS, FIRST, "Two takes");
+  await runtime.library.share(orla, recordingId, "anyone");
+  return (await runtime.access.byToken(token))!;
+}
+async function withAnother(recording: KnownRecording) {
+  const take = await runtime.takes.another(recording.id, "screen-camera");
+  await feed(runtime, take.takeId, TRACKS, SECOND_TAKE);
+  return take;
+}
+const get = ({ token }: KnownRecording, path: string, base = server.base) => fetch(`${base}/w/${token}/${path}`);
+const status = async (recording: KnownRecording, path: string) => (await get(recording, path)).status;
+const playlist = async (recording: KnownRecording, path: string) =>
+  HLS.parse(await (await get(recording, path)).text()) as HLS.types.MediaPlaylist;
+
+/** Everything that a playlist leads to, as one file. */
+async function played(recording: KnownRecording, path: string): Promise<Buffer> {
+  const list = await playlist(recording, path);
+  const folder = path.slice(0, path.indexOf("/") + 1);
+  const uris = [list.segments[0]!.map!.uri!, ...list.segments.map((s) => s.uri)];
+  const parts = await Promise.all(
+    uris.map(async (uri) => new Uint8Array(await (await get(recording, folder + uri)).arrayBuffer())),
+  );
+  return Buffer.from(joinBytes(...parts));
+}
+
+/** Outside check: ffprobe's times of all packets of a file, in seconds. */
+function packetTimes(bytes: Buffer): number[] {
+  const file = join(mkdtempSync(join(tmpdir(), "takes-")), "in.mp4");
+  writeFileSync(file, bytes);
+  const out = execFileSync("ffprobe", ["-v", "error", "-show_entries", "packet=pts_time", "-of", "csv=p=0", file]);
+  return out.toString().trim().split("\n").map(Number);
+}
+
+describe("another take", () => {
+  it("is shown after the first: the same bytes at later times, on one time line", async () => {
+    const recording = await recorded();
+    await withAnother(recording);
+    const playable = (await runtime.playback.playable(recording.id, recording.token))!;
+    expect(playable).toMatchObject({ revision: 2, state: "complete" });
+    // The sound of a take is up to a packet and its encoder's delay longer than its picture.
+    expect(playable.durationUs / S - FIRST - SECOND_TAKE).toBeLessThan(0.1);
+    for (const track of ["screen", "camera"] as const) {
+      const file = await played(recording, `r2/${track}.m3u8`);
+      const times = packetTimes(file).sort((a, b) => a - b);
+      expect(times).toHaveLength((FIRST + SECOND_TAKE) * 15);
+      // Every picture on the grid of 1/30 s; the first take's last one is held for one of these, while its sound ends.
+      times.forEach((t, i) => expect(t - times[0]!).toBeCloseTo(i / 15 + (i < FIRST * 15 ? 0 : 1 / 30), 3));
+      expect(decodeComplaints(file)).toBe("");
+    }
+    const sound = packetTimes(await played(recording, "r2/microphone.m3u8"));
+    const packet = 1024 / 48_000;
+    // One unbroken grid of packets: the join is where it should be to half a packet, and leaves out at most one.
+    for (const t of sound) {
+      const place = (t - sound[0]!) / packet;
+      expect(Math.abs(place - Math.round(place))).toBeLessThan(0.01);
+    }
+    const steps = sound.slice(1).map((t, i) => (t - sound[i]!) / packet);
+    expect(Math.max(...steps)).toBeLessThan(4);
+    expect(steps.filter((step) => step > 1.5).length).toBeLessThanOrEqual(1);
+    const list = await playlist(recording, "r2/screen.m3u8");
+    expect(list.segments.map((s) => s.uri)).toEqual(list.segments.map((_, i) => `screen/${i + 1}.m4s`));
+    expect(new Set(list.segments.map((s) => s.map!.uri))).toEqual(new Set(["screen/init.mp4", "screen/init-2.mp4"]));
+    const sum = list.segments.reduce((all, s) => all + s.duration, 0);
+    expect(Math.abs(sum - FIRST - SECOND_TAKE)).toBeLessThan(0.1);
+    expect(list.endlist).toBe(true);
+    expect(await status(recording, `r2/screen/${list.segments.length + 1}.m4s`)).toBe(404);
+    expect(await status(recording, "r2/screen/init-3.mp4")).toBe(404);
+  });
+
+  it("grows where the first one ended, and what was shown before is gone at once, in every process", async () => {
+    const recording = await recorded();
+    const second = await openRuntime(runtime.settings, databaseUrlOf(runtime));
+    const elsewhere = await serve(second, new Map());
+    try {
+      const old = ["r1/main.m3u8", "r1/screen.m3u8", "r1/screen/init.mp4", "r1/screen/1.m4s"];
+      for (const path of old) expect((await get(recording, path, elsewhere.base)).status).toBe(200);
+      const take = await runtime.takes.another(recording.id, "screen-camera");
+      for (const path of old) await expect.poll(() => status(recording, path)).toBe(404);
+      await expect.poll(async () => (await get(recording, old[3]!, elsewhere.base)).status).toBe(404);
+      const before = await playlist(recording, "r2/screen.m3u8");
+      expect([before.endlist, before.segments.length > 2]).toEqual([false, true]);
+      const { init, segments } = makeTrack("screen", SECOND_TAKE);
+      await runtime.ingest.putInit(take.takeId, "screen", Buffer.from(init), sha256(init));
+      const put = (n: number) =>
+        runtime.ingest.putSegment(take.takeId, "screen", n, Buffer.from(segments[n - 1]!), sha256(segments[n - 1]!));
+      // The second one first: it cannot be shown before the one that tells where they stand.
+      await put(2);
+      const next = before.segments.length + 1;
+      await expect.poll(async () => (await playlist(recording, "r2/screen.m3u8")).segments.length).toBe(next - 1);
+      expect(await status(recording, `r2/screen/${next + 1}.m4s`)).toBe(404);
+      await put(1);
+      await expect.poll(async () => (await playlist(recording, "r2/screen.m3u8")).segments.length).toBe(next + 1);
+      await expect.poll(() => status(recording, `r2/screen/${next + 1}.m4s`)).toBe(200);
+      expect((await runtime.playback.playable(recording.id, recording.token))!.state).toBe("recording");
+      await expect(runtime.takes.another(recording.id, "screen-camera")).rejects.toMatchObject({ status: 409 });
+    } finally {
+      await elsewhere.close();
+      await second.close();
+    }
+  });
+
+  it("is refused from another source, and of a recording that is gone", async () => {
+    const recording = await recorded();
+    await expect(runtime.takes.another(recording.id, "voice")).rejects.toMatchObject({ status: 422 });
+    await runtime.library.delete(orla, recording.id);
+    await expect(runtime.takes.another(recording.id, "screen-camera")).rejects.toMatchObject({ status: 404 });
+  });
+
+  it("two at once: one is started", async () => {
+    const recording = await recorded();
+    const tries = await Promise.allSettled([1, 2, 3].map(() => runtime.takes.another(recording.id, "screen-camera")));
+    expect(tries.filter((t) => t.status === "fulfilled")).toHaveLength(1);
+  });
+
+  it("thrown away is not shown any more; the recording stays", async () => {
+    const recording = await recorded();
+    const take = await withAnother(recording);
+    const { length } = (await playlist(recording, "r2/screen.m3u8")).segments;
+    await runtime.takes.discard(take.takeId);
+    await expect.poll(() => status(recording, "r2/screen.m3u8")).toBe(404);
+    const list = await playlist(recording, "r3/screen.m3u8");
+    expect([list.segments.length < length, list.endlist]).toEqual([true, true]);
+    expect(await status(recording, `r3/screen/${length}.m4s`)).toBe(404);
+    const { rows } = await runtime.library.page(orla, {
+      q: "",
+      sort: "newest",
+      show: "kept",
+      group: null,
+      after: null,
+    });
+    const row = rows.find((r) => r.id === recording.id)!;
+    expect([row.state.kind, Math.round(row.durationUs / S)]).toEqual(["ready", FIRST]);
+  });
+});
+
+describe("what is said and seen", () => {
+  it("is kept on the source line, and told where it is shown", async () => {
+    const recording = await recorded();
+    const early = await new Browser(runtime, recording).as("Wren");
+    await early.say({ do: "comment", body: "In the first take?", at: 2 * S, until: 5 * S });
+    const take = await withAnother(recording);
+    const place = FIRST * S + 1.5 * S;
+    // A page that still shows the first revision, and one that shows the second.
+    await early.say({ do: "react", kind: "not-clear", at: 3 * S, revision: 1 });
+    await early.say({ do: "comment", body: "In the second?", at: place, revision: 2 });
+    await runtime.asks.set(recording.id, { kind: "nod", question: "", choices: [], due: null, zone: "UTC" });
+    await early.say({ do: "answer", answer: { kind: "not-clear", at: place, words: "The hinge" } });
+    await early.plays([4, 8]);
+    const [{ source }] = (await runtime.db.rows<{ source: number }>(
+      "select at_us::float8 as source from comments where recording_id = $1 order by at_us desc limit 1",
+      [recording.id],
+    )) as [{ source: number }];
+    expect(source - startOfTake(2)).toBeCloseTo(1.5 * S, -5);
+
+    const shown = async () => (await runtime.comments.list(recording.id)).map((c) => [c.body, c.at, c.until]);
+    expect(await shown()).toEqual([
+      ["In the first take?", 2 * S, 5 * S],
+      ["In the second?", place, null],
+    ]);
+    const ask = await runtime.asks.of(recording.id);
+    const one = await runtime.figures.one(recording.id, ask, Date.now());
+    expect(one.lanes.comments).toEqual([2 * S, place]);
+    expect(one.people.rows[0]).toMatchObject({ answer: { kind: "not-clear", at: place } });
+    expect(one.people.rows[0]!.seen.map((r) => [r.from / S, r.to / S])).toEqual([[4, expect.closeTo(8, 2)]]);
+    expect(one.people.rows[0]!.covered / S).toBeCloseTo(4, 2);
+    expect((await runtime.comments.toAnnotations(recording.id)).map((c) => c.at)).toEqual([2 * S, place]);
+    const inbox = await runtime.inbox.page(orla.id, { show: "all", after: null });
+    const moments = inbox.waiting.filter((w) => w.token === recording.token).map((w) => w.at);
+    expect(moments.sort()).toEqual([2 * S, 3 * S, place, place].sort());
+    await runtime.folds.keep(recording.id);
+    const page = { q: "", sort: "newest", show: "kept", group: null, after: null } as const;
+    const strip = async () =>
+      (await runtime.library.page(orla, page)).rows.find((r) => r.id === recording.id)!.back!.comments;
+    const [a, b] = await strip();
+    expect(a).toBeCloseTo(2 / (FIRST + SECOND_TAKE), 2);
+    expect(b).toBeCloseTo(7.5 / (FIRST + SECOND_TAKE), 2);
+
+    // What falls into a stretch that is left out waits there; an answer stands where it was taken out.
+    await runtime.takes.discard(take.takeId);
+    expect(await shown()).toEqual([["In the first take?", 2 * S, 5 * S]]);
+    const after = await runtime.figures.one(recording.id, ask, Date.now());
+    expect(after.people.rows[0]!.seen.map((r) => [r.from / S, Math.round(r.to / S)])).toEqual([[4, FIRST]]);
+    expect(after.length / S).toBeCloseTo(FIRST, 1);
+    expect((await strip()).length).toBe(1);
+    // A page that was left open on the second revision tells what it showed, and it is not lost.
+    await early.say({ do: "comment", body: "Late, in the second", at: place, revision: 2 });
+    expect(await shown()).toHaveLength(1);
+    await expect(early.say({ do: "comment", body: "Beyond", at: place })).rejects.toMatchObject({ status: 422 });
+    await expect(early.say({ do: "comment", body: "Nowhere", at: 1, revision: 9 })).rejects.toMatchObject({
+      status: 404,
+    });
+    expect((await runtime.people(recording.id, NOTHING_ASKED, Date.now())).rows).toHaveLength(1);
+  });
+});
