@@ -139,7 +139,11 @@ test("script in every text field stays text, and a guest's words stay theirs", a
   await signUp(page, bad(1).slice(0, 80));
   const { link, recordingId } = await sharedTake(page, 6, bad(2));
   await page.request.post(`/recordings/${recordingId}`, {
-    form: { do: "ask", ask: JSON.stringify({ kind: "choice", question: bad(3), choices: [bad(4), "Bead"] }) },
+    form: {
+      do: "ask",
+      ask: JSON.stringify({ kind: "choice", question: bad(3), choices: [bad(4), "Bead"] }),
+      version: "0",
+    },
   });
   await page.request.post(`/recordings/${recordingId}`, { form: { do: "invite", who: "javascript:alert(1)" } });
   const guest = await (await browser.newContext()).newPage();
@@ -170,7 +174,7 @@ test("script in every text field stays text, and a guest's words stay theirs", a
   const id = (await comments(other).getByRole("listitem").first().getAttribute("id"))!.slice(2);
   const say = async (from: Page, data: object) =>
     (await from.request.post(`${new URL(link).pathname}/say`, { data })).status();
-  expect(await say(other, { do: "edit", id, body: "taken over" })).toBe(403);
+  expect(await say(other, { do: "edit", id, body: "taken over", version: 1 })).toBe(403);
   expect(await say(other, { do: "remove", id })).toBe(403);
   expect(await say(other, { do: "comment", body: "x", at: 999_000_000 })).toBe(422);
   expect(await say(other, { do: "settle", id, settled: true })).toBe(403);

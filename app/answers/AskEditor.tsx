@@ -1,3 +1,4 @@
+import Alert from "@mui/material/Alert";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Dialog from "@mui/material/Dialog";
@@ -6,7 +7,7 @@ import DialogContent from "@mui/material/DialogContent";
 import DialogTitle from "@mui/material/DialogTitle";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { askProblem, type Ask, type AskKind, type NewAsk } from "#core/answers/kinds";
 import { SelectField } from "../components/SelectField";
 
@@ -91,20 +92,37 @@ export function AskEditor({
   onSave,
   onClose,
   busy,
+  saved,
 }: {
   ask: Ask;
-  onSave: (ask: AskDraft) => void;
+  /** what came of saving or closing; null while nothing has */
+  saved: { error: string | null } | null;
+  /** @param version the edit that is replaced knowingly */
+  onSave: (ask: AskDraft, version: number) => void;
   onClose: (closed: boolean) => void;
   busy: boolean;
 }) {
   const [draft, setDraft] = useState<AskDraft | null>(null);
+  /** the edit that the draft began with, or, once another one was told, that one */
+  const [seen, setSeen] = useState(ask.edit);
+  const [sent, setSent] = useState(false);
+  const latest = useRef(ask.edit);
+  latest.current = ask.edit;
   const leave = () => setDraft(null);
+  // A draft that was refused stays, and can be sent again knowing of what was there.
+  useEffect(() => {
+    if (saved?.error === null) setDraft(null);
+    else if (saved) setSeen(latest.current);
+  }, [saved]);
+  const begin = () => {
+    setSeen(ask.edit);
+    setSent(false);
+    setDraft(draftOf(ask));
+  };
   const asks = ask.kind !== "nothing";
   return (
     <>
-      <Button onClick={() => setDraft(draftOf(ask))}>
-        {asks ? "Change what you ask" : "Ask for a nod or an answer"}
-      </Button>
+      <Button onClick={begin}>{asks ? "Change what you ask" : "Ask for a nod or an answer"}</Button>
       {asks && (
         <Button onClick={() => onClose(!ask.closed)} disabled={busy}>
           {ask.closed ? "Open the question again" : "Close the question"}
@@ -117,13 +135,18 @@ export function AskEditor({
             aria-label="What you ask"
             onSubmit={(e) => {
               e.preventDefault();
-              onSave(draft);
-              leave();
+              setSent(true);
+              onSave(draft, seen);
             }}
           >
             <DialogTitle id="ask-title">What do you need back?</DialogTitle>
             <DialogContent sx={{ pt: "8px !important" }}>
               <AskFields ask={draft} onChange={setDraft} />
+              {sent && saved?.error && (
+                <Alert severity="error" role="alert" sx={{ mt: 2 }}>
+                  {saved.error}
+                </Alert>
+              )}
             </DialogContent>
             <DialogActions>
               <Button onClick={leave}>Cancel</Button>

@@ -3,7 +3,7 @@ import Button from "@mui/material/Button";
 import ButtonBase from "@mui/material/ButtonBase";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
-import { memo, useState } from "react";
+import { memo, useRef, useState } from "react";
 import { mayOnComment } from "#core/access/access";
 import { writeFragment } from "#core/answers/fragment";
 import { COMMENT_MAX } from "#core/answers/text";
@@ -106,7 +106,10 @@ const small = { minHeight: 26, py: 0, px: 0.75, minWidth: 0, fontSize: "0.86rem"
 
 /** What one person wrote, and the change of it. */
 function Words({ comment, store, me }: { comment: ShownComment; store: AnswersStore | null; me: Me | null }) {
-  const [editing, setEditing] = useState(false);
+  /** the version of the comment that is being changed; null while none is */
+  const [editing, setEditing] = useState<number | null>(null);
+  const latest = useRef(comment.version);
+  latest.current = comment.version;
   const { say, busy } = useSay(store);
   const own = me !== null && mayOnComment(me, "edit", { authorId: comment.author });
   if (comment.body === null) {
@@ -136,15 +139,17 @@ function Words({ comment, store, me }: { comment: ShownComment; store: AnswersSt
             {comment.edited && ", changed"}
           </Box>
         </Typography>
-        {editing ? (
+        {editing !== null ? (
           <WriteField
             label="Change your comment"
             start={comment.body}
             button="Keep"
             busy={busy}
-            onCancel={() => setEditing(false)}
+            onCancel={() => setEditing(null)}
             onSend={async (body) => {
-              if (await say({ do: "edit", id: comment.id, body })) setEditing(false);
+              const kept = await say({ do: "edit", id: comment.id, body, version: editing });
+              // What another window has written was told: sent again, it is replaced knowingly.
+              setEditing(kept ? null : latest.current);
             }}
           />
         ) : (
@@ -152,12 +157,12 @@ function Words({ comment, store, me }: { comment: ShownComment; store: AnswersSt
             <PlainText text={comment.body} />
           </Typography>
         )}
-        {own && !editing && (
+        {own && editing === null && (
           <Box sx={{ ml: -0.75 }}>
             <Button
               size="small"
               sx={small}
-              onClick={() => setEditing(true)}
+              onClick={() => setEditing(comment.version)}
               aria-label={`Change your comment at ${formatClock(comment.at)}`}
             >
               Change

@@ -4,7 +4,7 @@ import IconButton from "@mui/material/IconButton";
 import InputBase from "@mui/material/InputBase";
 import { useSnackbar } from "notistack";
 import { useEffect, useRef, useState, type ReactNode } from "react";
-import { useFetcher } from "react-router";
+import { useFetcher, useRevalidator } from "react-router";
 import { TITLE_MAX, tidyTitle } from "#core/title/title";
 
 /**
@@ -14,35 +14,49 @@ import { TITLE_MAX, tidyTitle } from "#core/title/title";
 export function EditableTitle({
   id,
   title,
+  version,
   children,
 }: {
   id: string;
   title: string;
+  version: number;
   children: (shown: string) => ReactNode;
 }) {
   const fetcher = useFetcher<{ error: string | null }>();
   const { enqueueSnackbar } = useSnackbar();
-  const [editing, setEditing] = useState(false);
+  const { revalidate } = useRevalidator();
+  /** the version of the title that is being changed; null while none is */
+  const [editing, setEditing] = useState<number | null>(null);
+  const given = useRef("");
   const button = useRef<HTMLButtonElement>(null);
   const shown = fetcher.formData ? String(fetcher.formData.get("title")) : title;
   const error = fetcher.state === "idle" ? fetcher.data?.error : null;
 
   useEffect(() => {
-    if (error) enqueueSnackbar(`The title was not changed. ${error}`, { variant: "error" });
-  }, [error, enqueueSnackbar]);
+    if (!error) return;
+    // What stands there now is shown: after a refusal the page does not ask by itself.
+    void revalidate();
+    enqueueSnackbar(`The title was not changed to “${given.current}”. ${error}`, {
+      variant: "error",
+      autoHideDuration: 12_000,
+    });
+  }, [error, enqueueSnackbar, revalidate, fetcher.data]);
 
   const leave = () => {
-    setEditing(false);
+    setEditing(null);
     requestAnimationFrame(() => button.current?.focus());
   };
   const keep = (text: string) => {
     const tidy = tidyTitle(text);
-    if (tidy && tidy !== title)
-      void fetcher.submit({ do: "rename", title: tidy }, { method: "post", action: `/recordings/${id}` });
+    if (tidy && tidy !== title && editing !== null) {
+      given.current = tidy;
+      const to = { method: "post", action: `/recordings/${id}` } as const;
+      void fetcher.submit({ do: "rename", title: tidy, version: editing }, to);
+    }
     leave();
   };
 
-  if (editing) {
+  if (editing !== null) {
     return (
       <InputBase
         autoFocus
@@ -72,7 +86,7 @@ export function EditableTitle({
         ref={button}
         size="small"
         aria-label={`Change the title of ${shown}`}
-        onClick={() => setEditing(true)}
+        onClick={() => setEditing(version)}
       >
         <Edit fontSize="inherit" />
       </IconButton>

@@ -81,7 +81,7 @@ export function LedgerRow({ row, link, onDeed }: Props) {
         }}
       >
         {row.mine && row.deletedAt === null ? (
-          <EditableTitle id={row.id} title={row.title}>
+          <EditableTitle id={row.id} title={row.title} version={row.titleVersion}>
             {title}
           </EditableTitle>
         ) : (

@@ -13,6 +13,8 @@ const form = Joi.object({
     .valid("rename", "share", "delete", "restore", "erase", "ask", "close-ask", "invite", "uninvite")
     .required(),
   title: Joi.when("do", { is: "rename", then: titleField }),
+  /** what is replaced, as the person has seen it */
+  version: Joi.when("do", { is: Joi.valid("rename", "ask"), then: Joi.number().integer().min(0).required() }),
   audience: Joi.when("do", { is: "share", then: audienceField.required() }),
   ask: Joi.when("do", { is: "ask", then: Joi.string().max(4_000).required().custom(parsed) }),
   closed: Joi.when("do", { is: "close-ask", then: Joi.boolean().required() }),
@@ -44,7 +46,7 @@ export async function action({ context, request, params }: Route.ActionArgs) {
     return data({ error: "This recording is not there any more, or not yours." }, { status: 404 });
   const { library } = runtime;
   try {
-    if (value.do === "rename") await library.rename(member, params.id, value.title);
+    if (value.do === "rename") await library.rename(member, params.id, value.title, value.version);
     if (value.do === "share") await library.share(member, params.id, value.audience);
     if (value.do === "delete") await library.delete(member, params.id);
     if (value.do === "restore") await library.restore(member, params.id);
@@ -52,7 +54,7 @@ export async function action({ context, request, params }: Route.ActionArgs) {
     if (ANSWERS.has(value.do)) {
       const recording = await ownFigures(app, member, params.id);
       await runtime.limits.take("invite", { viewer: member.id, address: app.address });
-      if (value.do === "ask") await runtime.asks.set(recording.id, value.ask);
+      if (value.do === "ask") await runtime.asks.set(recording.id, value.ask, value.version);
       if (value.do === "close-ask") await runtime.asks.close(recording.id, value.closed);
       if (value.do === "invite") await runtime.invites.add(recording.id, value.who);
       if (value.do === "uninvite") await runtime.invites.remove(recording.id, value.invite);

@@ -73,6 +73,7 @@ function WatchPage({ loaderData }: Route.ComponentProps) {
   const {
     id,
     title,
+    titleVersion,
     sender,
     createdAt,
     playable,
@@ -113,7 +114,7 @@ function WatchPage({ loaderData }: Route.ComponentProps) {
       <Box sx={FIT}>
         <Box sx={{ gridArea: "head", px: { xs: 1.5, sm: 0 }, minWidth: 0 }}>
           {mine ? (
-            <OwnHead id={id} title={title} link={link} audience={audience} ask={state.ask}>
+            <OwnHead id={id} title={title} titleVersion={titleVersion} link={link} audience={audience} ask={state.ask}>
               {meta}
             </OwnHead>
           ) : (

@@ -65,6 +65,7 @@ const GROWING = {
 interface OwnProps {
   id: string;
   title: string;
+  titleVersion: number;
   link: string;
   audience: Audience;
   ask: Ask;
@@ -73,18 +74,17 @@ interface OwnProps {
 }
 
 /** For the sender, in one row: the title, who can open the link, the link itself, and what is asked. */
-export function OwnHead({ id, title, link, audience, ask, children }: OwnProps) {
+export function OwnHead({ id, title, titleVersion, link, audience, ask, children }: OwnProps) {
   const sharing = useFetcher<{ error: string | null }>();
   const asking = useFetcher<{ error: string | null }>();
   const copy = useCopy();
   const shown = sharing.formData ? sharing.formData.get("audience") : audience;
   const to = { method: "post", action: `/recordings/${id}` } as const;
   const share = (audience: Audience) => void sharing.submit({ do: "share", audience }, to);
-  const problem = sharing.data?.error ?? asking.data?.error;
   return (
     <Box sx={{ display: "flex", flexWrap: "wrap", columnGap: 2, rowGap: 0.5, alignItems: "center" }}>
       <Box sx={{ flex: "1 1 320px", minWidth: 0 }}>
-        <EditableTitle id={id} title={title}>
+        <EditableTitle id={id} title={title} version={titleVersion}>
           {heading}
         </EditableTitle>
         <Typography variant="body2" color="text.secondary" component="div">
@@ -114,13 +114,14 @@ export function OwnHead({ id, title, link, audience, ask, children }: OwnProps) 
         <AskEditor
           ask={ask}
           busy={asking.state !== "idle"}
-          onSave={(next) => void asking.submit({ do: "ask", ask: JSON.stringify(next) }, to)}
+          saved={asking.state === "idle" ? (asking.data ?? null) : null}
+          onSave={(next, version) => void asking.submit({ do: "ask", ask: JSON.stringify(next), version }, to)}
           onClose={(closed) => void asking.submit({ do: "close-ask", closed: String(closed) }, to)}
         />
       </Box>
-      {problem && (
+      {sharing.data?.error && (
         <Typography role="alert" color="error" sx={{ flexBasis: "100%" }}>
-          {problem}
+          {sharing.data.error}
         </Typography>
       )}
     </Box>

@@ -29,6 +29,8 @@ export interface Ask {
   closed: boolean;
   /** another one whenever something else is asked: an answer names the version that it answers */
   version: number;
+  /** another one whenever it is written, in whatever way: who writes it names the one that they have seen */
+  edit: number;
 }
 
 /** An ask as the sender writes it. */
@@ -45,6 +47,7 @@ export const NOTHING_ASKED: Ask = {
   dueEnds: null,
   closed: false,
   version: 0,
+  edit: 0,
 };
 
 /** What is missing in an ask before it can be asked; null when nothing is. */

@@ -102,19 +102,29 @@ describe("comments", () => {
     const sender = await new Browser(runtime, recording, orla).visit();
     const id = await ida.say(comment("Mine"));
     for (const other of [tom, sender]) {
-      await expect(other.say({ do: "edit", id, body: "Not mine" })).rejects.toMatchObject({ status: 403 });
+      await expect(other.say({ do: "edit", id, body: "Not mine", version: 1 })).rejects.toMatchObject({ status: 403 });
       await expect(other.say({ do: "remove", id })).rejects.toMatchObject({ status: 403 });
     }
     await expect(tom.say({ do: "settle", id, settled: true })).rejects.toMatchObject({ status: 403 });
     await sender.say({ do: "settle", id, settled: true });
-    await ida.say({ do: "edit", id, body: "Mine, changed" });
+    await ida.say({ do: "edit", id, body: "Mine, changed", version: 1 });
     expect(await runtime.comments.list(recording.id)).toMatchObject([
       { body: "Mine, changed", edited: true, settled: true },
     ]);
+    // From a window that has not seen that: told, with what stands there. The same words again are no change.
+    await expect(ida.say({ do: "edit", id, body: "Mine, otherwise", version: 1 })).rejects.toMatchObject({
+      status: 409,
+      message: expect.stringContaining("“Mine, changed”"),
+    });
+    await ida.say({ do: "edit", id, body: "Mine, changed", version: 1 });
+    const [shown] = await runtime.comments.list(recording.id);
+    expect(shown).toMatchObject({ body: "Mine, changed", version: 2 });
     await tom.say({ do: "reply", to: id, body: "Stays" });
     await ida.say({ do: "remove", id });
     expect((await runtime.comments.list(recording.id)).map((c) => c.body)).toEqual([null, "Stays"]);
-    await expect(ida.say({ do: "edit", id: "00000000-0000-4000-8000-000000000000", body: "x" })).rejects.toMatchObject({
+    await expect(
+      ida.say({ do: "edit", id: "00000000-0000-4000-8000-000000000000", body: "x", version: 1 }),
+    ).rejects.toMatchObject({
       status: 404,
     });
   });
@@ -212,6 +222,22 @@ describe("reactions", () => {
 describe("an ask", () => {
   const ask = (kind: "nod" | "choice" | "words", more: object = {}) =>
     askForm.validate({ kind, question: "Which?", choices: kind === "choice" ? ["Putty", "Bead"] : [], ...more }).value;
+
+  it("is not replaced unseen: of two windows the second one is told", async () => {
+    const recording = await fresh();
+    await runtime.asks.set(recording.id, ask("nod"), 0);
+    const { edit } = await runtime.asks.of(recording.id);
+    await runtime.asks.set(recording.id, ask("words"), edit);
+    const late = [runtime.asks.set(recording.id, ask("choice"), edit), runtime.asks.set(recording.id, ask("nod"), 0)];
+    for (const tried of late) await expect(tried).rejects.toMatchObject({ status: 409, message: /to “Which\?”/ });
+    expect((await runtime.asks.of(recording.id)).kind).toBe("words");
+    const none = { kind: "nothing", question: "", choices: [], due: null, zone: "UTC" } as const;
+    await runtime.asks.set(recording.id, { ...none, choices: [] }, (await runtime.asks.of(recording.id)).edit);
+    await expect(runtime.asks.set(recording.id, ask("nod"), edit)).rejects.toThrow(/Nothing is asked any more/);
+    // Asked anew it is another edit, though there was none before it.
+    await runtime.asks.set(recording.id, ask("nod"), 0);
+    await expect(runtime.asks.set(recording.id, ask("nod"), edit)).rejects.toMatchObject({ status: 409 });
+  });
 
   it("is answered, changed until it is closed, and refused after", async () => {
     const recording = await fresh();
@@ -449,7 +475,7 @@ describe("what waits for a member, when there is much of it", () => {
     const id = await ida.say(comment("Which course?"));
     await runtime.inbox.mark(member.id, { do: "read", subjects: [id] });
     expect(await runtime.inbox.unread(member.id)).toBe(0);
-    await ida.say({ do: "edit", id, body: "Which course, please?" });
+    await ida.say({ do: "edit", id, body: "Which course, please?", version: 1 });
     expect(await inbox(member, "unread")).toMatchObject([{ subject: id, words: "Which course, please?" }]);
     await ida.say({ do: "remove", id });
     expect(await inbox(member)).toEqual([]);
@@ -464,7 +490,7 @@ describe("what comes in", () => {
     [{ do: "comment", body: "x", at: 1.5 }, /at/],
     [{ do: "comment", body: "x", at: 5, until: 5 }, /ends before/],
     [{ do: "react", kind: "love", at: 0 }, /kind/],
-    [{ do: "edit", id: "1; drop table comments", body: "x" }, /id/],
+    [{ do: "edit", id: "1; drop table comments", body: "x", version: 1 }, /id/],
     [{ do: "name", name: "\u202e \u0000" }, /Give your name/],
     [{ do: "answer", version: 1, answer: { kind: "choice", choice: -1 } }, /answer/],
     [{ do: "answer", answer: { kind: "nod" } }, /version/],

@@ -9,12 +9,13 @@ import { shownLineOf, sourceOf } from "../recordings/shown-lines";
 import type { Viewer } from "./viewers";
 
 export const ASK_COLUMNS = `a.kind, a.question, a.choices, to_char(a.due, 'YYYY-MM-DD') as due,
-  extract(epoch from a.due_ends)::float8 * 1000 as "dueEnds", a.closed, a.version::float8 as version`;
+  extract(epoch from a.due_ends)::float8 * 1000 as "dueEnds", a.closed, a.version::float8 as version,
+  a.edit::float8 as edit`;
 
 /** The same as one JSON value; null where nothing is asked. */
 export const ASK_JSON = `case when a.recording_id is not null then json_build_object(
   'kind', a.kind, 'question', a.question, 'choices', a.choices, 'due', to_char(a.due, 'YYYY-MM-DD'),
-  'dueEnds', extract(epoch from a.due_ends)::float8 * 1000, 'closed', a.closed, 'version', a.version) end`;
+  'dueEnds', extract(epoch from a.due_ends)::float8 * 1000, 'closed', a.closed, 'version', a.version, 'edit', a.edit) end`;
 
 /** What the sender needs back, and what they got. */
 export class Asks {
@@ -32,9 +33,15 @@ export class Asks {
     return row ?? NOTHING_ASKED;
   }
 
-  /** Asks anew; what was asked before is replaced, and opened again. Answers stay with what they answered. */
-  async set(recordingId: string, ask: NewAsk): Promise<void> {
+  /**
+   * Asks anew; what was asked before is replaced, and opened again. Answers stay with what they answered.
+   * @param seen the edit that is replaced knowingly; null for whichever there is
+   * @throws {Problem} 409 when another one was written meanwhile
+   */
+  async set(recordingId: string, ask: NewAsk, seen: number | null = null): Promise<void> {
     await this.events.within(recordingId, async (transaction) => {
+      const now = await this.of(recordingId, transaction);
+      if (seen !== null && now.edit !== seen) throw new Problem(409, "changed-meanwhile", askedMeanwhile(now));
       await writeAsk(this.db, recordingId, ask, transaction);
       return { result: undefined, events: [{ kind: "ask", subject: null, senderOnly: false }] };
     });
@@ -43,7 +50,7 @@ export class Asks {
   async close(recordingId: string, closed: boolean): Promise<void> {
     await this.events.within(recordingId, async (transaction) => {
       const rows = await this.db.rows(
-        "update asks set closed = $2 where recording_id = $1 returning recording_id",
+        "update asks set closed = $2, edit = nextval('ask_versions') where recording_id = $1 returning recording_id",
         [recordingId, closed],
         transaction,
       );
@@ -84,6 +91,11 @@ export class Asks {
   }
 }
 
+const askedMeanwhile = ({ kind, question }: Ask) =>
+  kind === "nothing"
+    ? "Nothing is asked any more: it was taken back in another window meanwhile. Ask again to ask all the same."
+    : `What you ask was changed in another window meanwhile${question ? `, to “${question}”` : ""}. Ask again to replace it.`;
+
 /** An answer with its moment as it is shown; one whose stretch is left out stands where that was. */
 export const shownAnswer = <T extends Answer | null>(line: ShownLine, answer: T): T =>
   answer?.kind === "not-clear" ? { ...answer, at: line.toShown(answer.at).shown } : answer;
@@ -107,7 +119,7 @@ export async function writeAsk(
      values ($1, $2, $3, $4, $5::date, ($5::date + 1)::timestamp at time zone $6)
      on conflict (recording_id) do update
         set kind = excluded.kind, question = excluded.question, choices = excluded.choices, due = excluded.due,
-            due_ends = excluded.due_ends, closed = false,
+            due_ends = excluded.due_ends, closed = false, edit = nextval('ask_versions'),
             version = case when (a.kind, a.question, a.choices) = (excluded.kind, excluded.question, excluded.choices)
                            then a.version else nextval('ask_versions') end
      returning recording_id`,

@@ -30,6 +30,8 @@ export interface ShownComment {
   until: Micros | null;
   createdAt: string;
   edited: boolean;
+  /** another one whenever its words change: who changes them names the one that they have seen */
+  version: number;
   settled: boolean;
 }
 
@@ -37,7 +39,7 @@ export interface ShownComment {
 export const COMMENT_COLUMNS = `c.id, c.reply_to as "replyTo", c.viewer_id as author, coalesce(c.imported_from, m.name, g.name, 'Guest') as name,
   v.person_id is null and c.imported_from is null as guest, v.person_id is not distinct from o.owner_id as "bySender",
   case when c.removed_at is null then c.body end as body, c.at_us::float8 as at, c.until_us::float8 as until,
-  to_char(c.created_at at time zone 'utc', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"') as "createdAt", c.edited_at is not null as edited, c.resolved_at is not null as settled`;
+  to_char(c.created_at at time zone 'utc', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"') as "createdAt", c.edited_at is not null as edited, c.version, c.resolved_at is not null as settled`;
 export const COMMENT_TABLES = `comments c join recordings o on o.id = c.recording_id join viewers v on v.id = c.viewer_id ${VIEWER_NAMES}`;
 
 /** A moment or stretch as a page shows it, and the revision that it shows; null for the published one. */
@@ -118,11 +120,33 @@ export class Comments {
     });
   }
 
-  async edit(recordingId: string, viewer: Viewer, { id, body }: { id: string; body: string }): Promise<void> {
+  /**
+   * @param version the one that is replaced knowingly
+   * @throws {Problem} 409 when its words were changed meanwhile
+   */
+  async edit(
+    recordingId: string,
+    viewer: Viewer,
+    { id, body, version }: { id: string; body: string; version: number },
+  ): Promise<void> {
     await this.#require(recordingId, viewer, "edit", id);
     await this.events.within(recordingId, async (transaction) => {
+      const [now] = await this.db.rows<{ body: string; version: number; removed: boolean }>(
+        "select body, version, removed_at is not null as removed from comments where id = $1",
+        [id],
+        transaction,
+      );
+      if (!now || now.removed) throw gone();
+      // The same words again, after an answer that was lost, change nothing.
+      if (now.body === body) return { result: undefined, events: [] };
+      if (now.version !== version)
+        throw new Problem(
+          409,
+          "changed-meanwhile",
+          `This comment was changed in another window meanwhile, to “${now.body}”. Keep again to replace it.`,
+        );
       await this.db.rows(
-        "update comments set body = $2, edited_at = now() where id = $1 and body <> $2 and removed_at is null returning id",
+        "update comments set body = $2, edited_at = now(), version = version + 1 where id = $1 returning id",
         [id, body],
         transaction,
       );

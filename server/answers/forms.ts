@@ -35,7 +35,7 @@ const SAY = {
       .messages({ "number.greater": "The stretch ends before it begins." }),
   },
   reply: { id: made, to: id, body: words },
-  edit: { id, body: words },
+  edit: { id, body: words, version: Joi.number().integer().min(1).required() },
   remove: { id },
   settle: { id, settled: Joi.boolean().required() },
   react: {

@@ -13,7 +13,7 @@ export type Said =
   | { do: "name"; name: string }
   | { do: "comment"; id: string; body: string; at: Micros; until: Micros | null; revision?: number | null }
   | { do: "reply"; id: string; to: string; body: string }
-  | { do: "edit"; id: string; body: string }
+  | { do: "edit"; id: string; body: string; version: number }
   | { do: "remove"; id: string }
   | { do: "settle"; id: string; settled: boolean }
   | { do: "react"; kind: ReactionKind; at: Micros; revision?: number | null }

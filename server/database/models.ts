@@ -62,6 +62,7 @@ export interface Recording extends Row<Recording> {
   workspaceId: string;
   ownerId: string;
   title: string;
+  titleVersion: CreationOptional<number>;
   token: string;
   audience: CreationOptional<Audience>;
   posterKey: CreationOptional<string | null>;
@@ -160,6 +161,7 @@ export function defineModels(sequelize: Sequelize): Models {
       workspaceId: UUID,
       ownerId: UUID,
       title: TEXT,
+      titleVersion: INTEGER,
       token: TEXT,
       audience: TEXT,
       posterKey: TEXT,

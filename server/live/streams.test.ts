@@ -94,7 +94,7 @@ describe("live events", () => {
     const id = await ida.say({ do: "comment", body: "Why?", at: 2 * S, until: null });
     const reaction = await ida.say({ do: "react", kind: "smile", at: S });
     await ida.say({ do: "answer", answer: { kind: "nod" } });
-    await ida.say({ do: "edit", id, body: "Why here?" });
+    await ida.say({ do: "edit", id, body: "Why here?", version: 1 });
     await ida.say({ do: "unreact", id: reaction });
     await expect.poll(() => bodies(toTom.told).at(-1)).toBe("Why here?");
     await expect.poll(() => toTom.told.some((t) => t.kind === "reaction" && t.reaction === null)).toBe(true);

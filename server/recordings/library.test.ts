@@ -87,15 +87,28 @@ describe("the library", () => {
     }
   });
 
+  it("does not replace a title unseen: of two windows the second one is told", async () => {
+    const take = await feedTake(runtime, orla, "voice", { microphone: "microphone" }, 3, "Bead");
+    const rename = (title: string, version: number) => runtime.library.rename(orla, take.recordingId, title, version);
+    const tries = await Promise.allSettled([rename("Bead and pane", 1), rename("Beading", 1)]);
+    expect(tries.map((t) => t.status).sort()).toEqual(["fulfilled", "rejected"]);
+    const { title, titleVersion } = await runtime.library.details(take.recordingId);
+    expect(titleVersion).toBe(2);
+    await expect(rename("Third", 1)).rejects.toMatchObject({ status: 409, message: expect.stringContaining(title) });
+    await rename(title, 1);
+    await rename("Third", 2);
+    expect(await runtime.library.details(take.recordingId)).toMatchObject({ title: "Third", titleVersion: 3 });
+  });
+
   it("lets only the owner change, delete, restore and erase", async () => {
     const take = await feedTake(runtime, orla, "voice", { microphone: "microphone" }, 3, "Putty");
     await runtime.library.share(orla, take.recordingId, "anyone");
     for (const who of [bram, stranger]) {
-      await expect(runtime.library.rename(who, take.recordingId, "Mine now")).rejects.toThrow(/not yours/);
+      await expect(runtime.library.rename(who, take.recordingId, "Mine now", 1)).rejects.toThrow(/not yours/);
       await expect(runtime.library.delete(who, take.recordingId)).rejects.toThrow(/not yours/);
     }
     await runtime.library.delete(orla, take.recordingId);
-    await expect(runtime.library.rename(orla, take.recordingId, "x")).rejects.toThrow();
+    await expect(runtime.library.rename(orla, take.recordingId, "x", 1)).rejects.toThrow();
     await expect(runtime.library.restore(bram, take.recordingId)).rejects.toThrow();
     expect(await titles(orla, { show: "deleted" })).toContain("Putty");
     expect(await titles(bram, { show: "deleted" })).toEqual([]);

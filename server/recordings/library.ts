@@ -20,6 +20,7 @@ const PAGE = 50;
 export interface Details {
   id: string;
   title: string;
+  titleVersion: number;
   sender: string;
   createdAt: string;
   hasPoster: boolean;
@@ -129,7 +130,7 @@ export class Library {
 
   async details(id: string): Promise<Details> {
     const [row] = await this.db.rows<Omit<Details, "createdAt"> & { createdAt: Date }>(
-      `select r.id, r.title, m.name as sender, r.created_at as "createdAt", r.poster_key is not null as "hasPoster", r.chapters, r.captions
+      `select r.id, r.title, r.title_version as "titleVersion", m.name as sender, r.created_at as "createdAt", r.poster_key is not null as "hasPoster", r.chapters, r.captions
          from recordings r join people m on m.id = r.owner_id where r.id = $1`,
       [id],
     );
@@ -143,9 +144,22 @@ export class Library {
     };
   }
 
-  async rename(member: SignedIn, id: string, title: string): Promise<void> {
+  /**
+   * @param version the title's version that is replaced knowingly
+   * @throws {Problem} 409 when it was changed meanwhile
+   */
+  async rename(member: SignedIn, id: string, title: string, version: number): Promise<void> {
     await this.#require(member, "change", id);
-    await this.db.models.Recording.update({ title }, { where: { id } });
+    const { Recording } = this.db.models;
+    const [changed] = await Recording.update(
+      { title, titleVersion: version + 1 },
+      { where: { id, titleVersion: version } },
+    );
+    if (changed > 0) return;
+    const now = await Recording.findByPk(id, { attributes: ["title"] });
+    // The same again, after an answer that was lost, is what was wanted.
+    if (!now || now.title === title) return;
+    throw new Problem(409, "changed-meanwhile", `It was changed in another window meanwhile, to “${now.title}”.`);
   }
 
   async share(member: SignedIn, id: string, audience: Audience): Promise<void> {

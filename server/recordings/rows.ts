@@ -24,6 +24,7 @@ export interface LibraryRow {
   id: string;
   token: string;
   title: string;
+  titleVersion: number;
   source: TakeSource;
   audience: Audience;
   state: RowState;
@@ -64,7 +65,7 @@ export interface Back {
 
 /** The columns of a row of the library, but for its place in a list; `r` is the recording. */
 export const ROW_COLUMNS = `
-  r.id, r.token, r.title, r.audience, r.owner_id as "ownerId", r.duration_us as "durationUs",
+  r.id, r.token, r.title, r.title_version as "titleVersion", r.audience, r.owner_id as "ownerId", r.duration_us as "durationUs",
   r.created_at as "createdAt", r.deleted_at as "deletedAt", r.poster_key is not null as "hasPoster",
   m.name as sender, t.source, t.state, t.paused, t.expected,
   coalesce(p.stored, 0)::int as stored, coalesce(v.closed_us, 0) + greatest(0, p.end_us - coalesce(v.grows_from_us, 0)) as "endUs",
@@ -92,6 +93,7 @@ export interface RawRow {
   id: string;
   token: string;
   title: string;
+  titleVersion: number;
   source: TakeSource;
   audience: Audience;
   state: "recording" | "uploading" | "complete";
@@ -122,11 +124,12 @@ export interface RawRow {
 }
 
 export function toRow(raw: RawRow, member: SignedIn): LibraryRow {
-  const { id, token, title, source, audience, sender, hasPoster } = raw;
+  const { id, token, title, titleVersion, source, audience, sender, hasPoster } = raw;
   return {
     id,
     token,
     title,
+    titleVersion,
     source,
     audience,
     sender,

@@ -86,5 +86,5 @@ alter table events drop constraint events_kind_check,
 -- what people edit has versions, so that saving over somebody else's change is told
 alter table recordings add column title_version integer not null default 1;
 alter table comments add column version integer not null default 1;
-alter table asks add column edits integer not null default 1;
+alter table asks add column edit bigint not null default nextval('ask_versions');
 `;
