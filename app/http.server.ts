@@ -6,7 +6,7 @@ import sirv from "sirv";
 import { isConnectionLost } from "#server/database/lost";
 import { isOurHost } from "#server/http/address";
 import { readCookie } from "#server/http/cookies";
-import { setSecurityHeaders } from "#server/http/headers";
+import { setSecurityHeaders, WORKER_POLICY } from "#server/http/headers";
 import { checkOrigin } from "#server/http/origin";
 import { Problem } from "#server/http/problem";
 import { sendJson, sendProblem } from "#server/http/send";
@@ -100,7 +100,10 @@ function createPages(runtime: Runtime, { build, assets, dev }: Pages) {
   if (dev) app.use(dev);
   if (assets) {
     const compressed = { brotli: true, gzip: true, etag: true };
-    app.use("/assets", sirv(`${assets}/assets`, { ...compressed, immutable: true, maxAge: YEAR_SECONDS }));
+    const setHeaders = (res: ServerResponse, path: string) => {
+      if (/^\/engine\.worker-[^/]*\.js/.test(path)) res.setHeader("content-security-policy", WORKER_POLICY);
+    };
+    app.use("/assets", sirv(`${assets}/assets`, { ...compressed, setHeaders, immutable: true, maxAge: YEAR_SECONDS }));
     app.use(sirv(assets, { ...compressed, maxAge: HOUR_SECONDS }));
   }
   app.use(compression());

@@ -1,7 +1,7 @@
 /**
  * Makes the media of the sample recordings: drawn screens, drawn presenters that move with their speech, synthetic
  * speech. Each track comes out in the form a
- * browser's recorder gives it: one track a file, an init segment, then segments of 2 s that begin with a key frame.
+ * browser's recorder gives it: one track a file, an init segment, then segments of 1.5 s that begin with a key frame.
  * What was said when stands in `lines.json`.
  */
 import { execFileSync, spawn } from "node:child_process";
@@ -96,11 +96,12 @@ function writeSound(sound: Float32Array, out: string): void {
     "-i",
     input,
     "-c:a",
-    "libopus",
+    "aac",
     "-b:a",
-    "24k",
-    "-application",
-    "voip",
+    "64k",
+    // The first packet is the encoder's delay: without it sound begins at 0, as the recorder has it.
+    "-bsf:a",
+    "noise=drop='eq(n,0)'",
     "-movflags",
     "+empty_moov+default_base_moof",
     "-frag_duration",

@@ -2,6 +2,10 @@ import { expect, test } from "@playwright/test";
 import { p95, phase, recordedSeconds, sampleDrifts, signUp, startRecording, stopAndOpen } from "./steps";
 
 test("from pressing Record to a stranger who watches", async ({ page, browser }) => {
+  const policies: (string | undefined)[] = [];
+  page.on("response", (r) => {
+    if (r.url().includes("/engine.worker-")) policies.push(r.headers()["content-security-policy"]);
+  });
   await signUp(page);
   await startRecording(page);
   await expect(page).toHaveTitle(/Recording/);
@@ -23,6 +27,12 @@ test("from pressing Record to a stranger who watches", async ({ page, browser })
   expect((await guest.goto(link))!.status()).toBe(200);
   await guest.getByRole("button", { name: /^Play, 0:0[89]|^Play, 0:1/ }).click();
   await expect.poll(() => guest.evaluate(() => window.clearNodPlayer!.snapshot().time)).toBeGreaterThan(1_500_000);
+
+  // Sound that every player of MP4 knows, by an encoder that only the recorder's worker may run.
+  const main = await guest.request.get(`${link}/r1/main.m3u8`);
+  expect(await main.text()).toMatch(/CODECS="avc1\.[\da-f]{6},mp4a\.40\.2"/);
+  expect(policies).toEqual([expect.stringContaining("script-src 'self' 'wasm-unsafe-eval'")]);
+  expect((await guest.request.get(link)).headers()["content-security-policy"]).not.toContain("wasm");
 
   const layers = await guest.evaluate(() =>
     [...document.querySelectorAll("video")].map((v) => ({

@@ -1,10 +1,11 @@
-import { AudioSample, AudioSampleSource, Quality } from "mediabunny";
+import { AudioSample } from "mediabunny";
 import { ArrivalOffset } from "#core/audio/arrival";
 import { place } from "#core/audio/continuity";
 import { interleave } from "#core/audio/interleave";
 import type { Micros } from "#core/time/micros";
 import { sharedNow, type SourceClock } from "../clock";
 import { Segmenter, type PartListener } from "./segmenter";
+import { openSoundEncoder, type SoundEncoder } from "./sound-encoder";
 
 const RATE = 48_000;
 /** Jitter of delivery that is let pass: 40 ms. */
@@ -23,8 +24,8 @@ interface Block {
 /** One sound source at 48 kHz: no holes, no overlaps, from 0 to the end of the take, whatever the device does. */
 export class SoundTrack {
   #reader: ReadableStreamDefaultReader<AudioData>;
-  #source: AudioSampleSource;
-  #segmenter: Segmenter;
+  #encoder: SoundEncoder | null = null;
+  #segmenter: Segmenter | null = null;
   #channels: number;
   #written = 0;
   #offset = new ArrivalOffset();
@@ -35,23 +36,21 @@ export class SoundTrack {
   #open = false;
 
   constructor(
-    kind: "microphone" | "sound",
+    private readonly kind: "microphone" | "sound",
     blocks: ReadableStream<AudioData>,
     private readonly clock: SourceClock,
-    onPart: PartListener,
+    private readonly onPart: PartListener,
     private readonly onError: (error: unknown) => void,
   ) {
     this.#channels = kind === "sound" ? 2 : 1;
     this.#reader = blocks.getReader();
-    this.#source = new AudioSampleSource({
-      codec: "opus",
-      quality: new Quality({ bitrate: kind === "sound" ? 96_000 : 64_000 }),
-    });
-    this.#segmenter = new Segmenter(this.#source, null, onPart);
   }
 
   async open(): Promise<void> {
+    this.#encoder = await openSoundEncoder(this.kind);
+    this.#segmenter = new Segmenter(this.#encoder.packets, null, this.onPart);
     await this.#segmenter.start();
+    await this.#encoder.start();
     this.#open = true;
     void this.#read();
   }
@@ -128,8 +127,7 @@ export class SoundTrack {
       timestamp: this.#written / RATE,
     });
     this.#written += interleaved.length / this.#channels;
-    this.#source
-      .add(sample)
+    this.#encoder!.add(sample)
       .catch(this.onError)
       .finally(() => sample.close());
   }
@@ -138,12 +136,14 @@ export class SoundTrack {
     this.#settle();
     this.#fillTo(end);
     await this.#release();
-    return this.#segmenter.finish();
+    await this.#encoder!.finish();
+    return this.#segmenter!.finish();
   }
 
   async abort(): Promise<void> {
     await this.#release();
-    await this.#segmenter.abort();
+    await this.#encoder?.abort();
+    await this.#segmenter?.abort();
   }
 
   async #release(): Promise<void> {

@@ -15,6 +15,15 @@ export function setSecurityHeaders(res: ServerResponse, { https }: { https: bool
   if (https) res.setHeader("strict-transport-security", "max-age=31536000");
 }
 
+/**
+ * The content security policy of the recorder's worker, which has one of its own, as every worker that comes over the
+ * network does. It alone may run WebAssembly (its sound encoder, in a worker that it makes itself), and it reaches
+ * nothing.
+ */
+export const WORKER_POLICY = ["default-src 'none'", "script-src 'self' 'wasm-unsafe-eval'", "worker-src blob:"].join(
+  "; ",
+);
+
 /** The content security policy of a page. Scripts run only with the page's own nonce. */
 export function contentSecurityPolicy(nonce: string, dev: boolean): string {
   return [
