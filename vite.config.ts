@@ -15,7 +15,7 @@ function chunkOf(id: string): string | undefined {
     )
   )
     return "player";
-  if (/\/core\/(?:time\/|sync\/|answers\/fragment)/.test(id)) return "time";
+  if (/\/core\/(?:time\/|sync\/|state\/|answers\/fragment)/.test(id)) return "time";
   // What every page needs, in one request.
   if (
     /\/node_modules\/(?:react|react-dom|react-router|scheduler|cookie|@emotion|stylis|notistack|clsx|goober)\//.test(id)

@@ -2,6 +2,7 @@ import type { NewAsk } from "#core/answers/kinds";
 import { DEFAULT_INSET, type Inset } from "#core/layout/layout";
 import { sceneOf } from "#core/layout/scene";
 import type { Surface, TakeSource, TrackKind } from "#core/media/tracks";
+import { Watchable } from "#core/state/watchable";
 import type { Micros } from "#core/time/micros";
 import { sharedNow, SourceClock } from "./clock";
 import { openScreen, type SharedScreen } from "./devices";
@@ -90,18 +91,7 @@ class Cancelled extends Error {}
  * attempt, with one signal that everything awaited in it looks at: whoever cancels, ends the share or leaves is heard
  * at every moment.
  */
-export class Recorder {
-  #state: RecorderState = {
-    phase: "ready",
-    count: 0,
-    shared: null,
-    inset: DEFAULT_INSET,
-    take: null,
-    lost: [],
-    slowed: false,
-    problem: null,
-  };
-  #listeners = new Set<() => void>();
+export class Recorder extends Watchable<RecorderState> {
   #clock = new SourceClock();
   #attempt: AbortController | null = null;
   #engine: EngineLike | null = null;
@@ -119,15 +109,19 @@ export class Recorder {
   readonly #makeEngine: NonNullable<RecorderParts["makeEngine"]>;
 
   constructor(private readonly parts: RecorderParts) {
+    super({
+      phase: "ready",
+      count: 0,
+      shared: null,
+      inset: DEFAULT_INSET,
+      take: null,
+      lost: [],
+      slowed: false,
+      problem: null,
+    });
     this.#openScreen = parts.openScreen ?? openScreen;
     this.#makeEngine = parts.makeEngine ?? ((...given) => new Engine(...given));
   }
-
-  subscribe = (listener: () => void): (() => void) => {
-    this.#listeners.add(listener);
-    return () => this.#listeners.delete(listener);
-  };
-  snapshot = (): RecorderState => this.#state;
 
   /** Source time of this moment, without pauses. */
   elapsed(): Micros {
@@ -135,7 +129,7 @@ export class Recorder {
   }
 
   health(): Health {
-    const live = [...this.#kept].filter(([kind]) => !(this.#state.lost as TrackKind[]).includes(kind));
+    const live = [...this.#kept].filter(([kind]) => !(this.snapshot().lost as TrackKind[]).includes(kind));
     const kept = live.length > 0 ? Math.min(...live.map(([, end]) => end)) : 0;
     return {
       pace: this.#pace,
@@ -147,11 +141,11 @@ export class Recorder {
 
   /** Asks for the surface, counts in, and records. Must be called from a press: browsers ask for that. */
   async record(choice: Choice): Promise<void> {
-    if (this.#state.phase !== "ready") return;
+    if (this.snapshot().phase !== "ready") return;
     const attempt = new AbortController();
     const { signal } = attempt;
     this.#attempt = attempt;
-    this.#set({ phase: "asking", problem: null, lost: [], take: null });
+    this.set({ phase: "asking", problem: null, lost: [], take: null });
     try {
       const shared = await this.#askForScreen(choice.source, attempt);
       const prepared = this.#prepare(choice, shared, attempt);
@@ -177,23 +171,23 @@ export class Recorder {
   }
 
   pause(): void {
-    if (this.#state.phase !== "recording") return;
+    if (this.snapshot().phase !== "recording") return;
     this.#clock.pause(this.#engine!.pause());
-    this.#set({ phase: "paused" });
+    this.set({ phase: "paused" });
     void this.#note();
   }
 
   resume(): void {
-    if (this.#state.phase !== "paused") return;
+    if (this.snapshot().phase !== "paused") return;
     this.#clock.resume(this.#engine!.resume());
-    this.#set({ phase: "recording" });
+    this.set({ phase: "recording" });
     void this.#note();
   }
 
   /** Moves, sizes, hides or shows the camera picture: an event in source time. */
   arrange(change: Partial<Inset>): void {
-    const inset = { ...this.#state.inset, ...change };
-    this.#set({ inset });
+    const inset = { ...this.snapshot().inset, ...change };
+    this.set({ inset });
     if (!this.#isRunning) return;
     this.#tellScene(this.elapsed());
   }
@@ -201,7 +195,7 @@ export class Recorder {
   async stop(): Promise<void> {
     if (!this.#isRunning) return;
     this.#clock.pause(sharedNow());
-    this.#set({ phase: "saving" });
+    this.set({ phase: "saving" });
     clearInterval(this.#noteTimer);
     try {
       const { expected } = await this.#engine!.stop();
@@ -209,10 +203,10 @@ export class Recorder {
       // Every part is on this computer before the end is told; one that found no room is sent from memory.
       await Promise.allSettled(this.#keeping);
       const finished = this.#sender!.finish(expected);
-      this.#set({ phase: "saved" });
+      this.set({ phase: "saved" });
       await finished;
     } catch (error) {
-      this.#set({ problem: this.#state.problem ?? `${said(error)} What was recorded up to then is kept.` });
+      this.set({ problem: this.snapshot().problem ?? `${said(error)} What was recorded up to then is kept.` });
       await this.#salvage();
     }
   }
@@ -224,13 +218,13 @@ export class Recorder {
 
   /** Makes ready for the next recording. */
   again(): void {
-    if (this.#state.phase !== "saved") return;
+    if (this.snapshot().phase !== "saved") return;
     this.#reset();
-    this.#set({ phase: "ready" });
+    this.set({ phase: "ready" });
   }
 
   get #isRunning(): boolean {
-    return this.#state.phase === "recording" || this.#state.phase === "paused";
+    return this.snapshot().phase === "recording" || this.snapshot().phase === "paused";
   }
 
   async #askForScreen(source: TakeSource, attempt: AbortController): Promise<SharedScreen | null> {
@@ -244,7 +238,7 @@ export class Recorder {
       void this.stop();
     });
     const surface = surfaceOf(shared.screen);
-    this.#set({ shared: { surface, withSound: shared.sound !== null, screen: shared.screen } });
+    this.set({ shared: { surface, withSound: shared.sound !== null, screen: shared.screen } });
     return shared;
   }
 
@@ -276,13 +270,13 @@ export class Recorder {
       throw signal.reason;
     }
     this.#sender = sender;
-    this.#set({ take });
+    this.set({ take });
   }
 
   #keepUp(pace: Health["pace"]): void {
     this.#pace = pace;
     const slowed = Object.values(pace).some(({ step }) => step > 1);
-    if (slowed !== this.#state.slowed) this.#set({ slowed });
+    if (slowed !== this.snapshot().slowed) this.set({ slowed });
   }
 
   #keep(kind: TrackKind, number: number, bytes: ArrayBuffer, end: Micros): void {
@@ -294,7 +288,7 @@ export class Recorder {
         this.#kept.set(kind, end);
       },
       () => {
-        this.#set({
+        this.set({
           problem: "This computer has no room left for the recording. It was stopped; what was recorded is kept.",
         });
         void this.stop();
@@ -305,18 +299,18 @@ export class Recorder {
   async #countIn(signal: AbortSignal): Promise<void> {
     for (let count = COUNT_FROM; count > 0; count--) {
       signal.throwIfAborted();
-      this.#set({ phase: "counting", count });
+      this.set({ phase: "counting", count });
       await delay(1000, signal);
     }
     signal.throwIfAborted();
-    this.#set({ count: 0 });
+    this.set({ count: 0 });
   }
 
   #begin({ source, camera, microphone }: Choice): void {
     this.#attempt = null;
     this.#overScreen = source === "screen-camera" && camera !== null;
     this.#clock.start(this.#engine!.start());
-    this.#set({ phase: "recording", count: 0 });
+    this.set({ phase: "recording", count: 0 });
     this.#noteTimer = setInterval(() => void this.#note(), NOTE_MS);
     void this.#note();
     this.#tellScene(0);
@@ -327,8 +321,8 @@ export class Recorder {
   /** A device that goes is told at once; the take goes on with the rest. */
   #watch(track: MediaStreamTrack | null, device: Device): void {
     const gone = () => {
-      if (!this.#isRunning || this.#state.lost.includes(device)) return;
-      this.#set({ lost: [...this.#state.lost, device] });
+      if (!this.#isRunning || this.snapshot().lost.includes(device)) return;
+      this.set({ lost: [...this.snapshot().lost, device] });
       if (device === "camera") this.arrange({ shown: false });
     };
     track?.addEventListener("ended", gone);
@@ -336,14 +330,14 @@ export class Recorder {
   }
 
   async #note(): Promise<void> {
-    if (this.#isRunning) await this.#sender?.note(this.#state.phase === "paused");
+    if (this.#isRunning) await this.#sender?.note(this.snapshot().phase === "paused");
   }
 
   /** Where the camera picture is from a moment on; of the screen, which lies under it, as large as it is now. */
   #tellScene(at: Micros): void {
     const { width, height } = this.#screen[0]?.getSettings() ?? {};
     if (!this.#overScreen || !width || !height) return;
-    const body = sceneOf({ width, height }, this.#state.inset);
+    const body = sceneOf({ width, height }, this.snapshot().inset);
     void this.#sender?.write({ id: crypto.randomUUID(), version: 1, kind: "scene", at, body });
   }
 
@@ -352,9 +346,9 @@ export class Recorder {
     this.#engine?.abort();
     this.#endScreen();
     await Promise.allSettled(this.#keeping);
-    const takeId = this.#state.take?.takeId;
+    const takeId = this.snapshot().take?.takeId;
     if (takeId) await this.parts.outbox.salvage(takeId);
-    this.#set({ phase: "saved" });
+    this.set({ phase: "saved" });
   }
 
   /** Gives up whatever there is: sources, engine, and the take if one was made. */
@@ -362,11 +356,11 @@ export class Recorder {
     clearInterval(this.#noteTimer);
     this.#engine?.abort();
     this.#endScreen();
-    const { take } = this.#state;
+    const { take } = this.snapshot();
     await Promise.allSettled(this.#keeping);
     const unmade = take && (await this.parts.outbox.throwAway(take).then(() => null, said));
     this.#reset();
-    this.#set({ phase: "ready", take: null, problem: problem ?? unmade });
+    this.set({ phase: "ready", take: null, problem: problem ?? unmade });
   }
 
   #endScreen(): void {
@@ -382,12 +376,7 @@ export class Recorder {
     this.#kept.clear();
     this.#pace = {};
     this.#clock = new SourceClock();
-    this.#set({ shared: null, count: 0, slowed: false, inset: { ...this.#state.inset, shown: true } });
-  }
-
-  #set(change: Partial<RecorderState>): void {
-    this.#state = { ...this.#state, ...change };
-    this.#listeners.forEach((listener) => listener());
+    this.set({ shared: null, count: 0, slowed: false, inset: { ...this.snapshot().inset, shown: true } });
   }
 }
 

@@ -5,6 +5,7 @@ import sharp from "sharp";
 import { afterAll, beforeAll, describe, expect, inject, it } from "vitest";
 import { readInit } from "../core/media/init";
 import { readSegment } from "../core/media/segment";
+import { SEGMENT_SECONDS } from "../core/media/tracks";
 import { splitTrack } from "../core/media/split";
 import { askProblem } from "../core/answers/kinds";
 import type { Runtime } from "../server/runtime";
@@ -74,7 +75,7 @@ describe("the media", () => {
 
   // Outside check: our own reading of the boxes, beside ffprobe and ffmpeg on the same bytes.
   it.each(["ridge-vent/screen", "ridge-vent/camera", "ridge-vent/microphone", "pane-schedule/screen"])(
-    "%s has the form of a browser's track: segments of 2 s that begin with a key frame",
+    "%s has the form of a browser's track: segments of 1.5 s that begin with a key frame",
     (name) => {
       const file = readFileSync(join(MEDIA, `${name}.mp4`));
       const { init, segments } = splitTrack(file);
@@ -82,7 +83,7 @@ describe("the media", () => {
       const read = segments.map((s) => readSegment(s, info));
       expect(read.reduce((sum, s) => sum + s.frames, 0)).toBe(probePackets(file).packets);
       expect(decodeComplaints(file)).toBe("");
-      for (const s of read.slice(0, -1)) expect(s.duration / info.timescale).toBeCloseTo(2, 1);
+      for (const s of read.slice(0, -1)) expect(s.duration / info.timescale).toBeCloseTo(SEGMENT_SECONDS, 1);
       if (info.type === "video") for (const s of read) expect(s.startsWithKeyFrame).toBe(true);
     },
   );

@@ -184,10 +184,9 @@ class Loader {
       invites.set(key, id);
     }
 
-    const [row] = await db.rows<{ length: number }>(
-      "select duration_us::float8 as length from recordings where id = $1",
-      [recordingId],
-    );
+    const [row] = await db.rows<{ length: number }>("select duration_us as length from recordings where id = $1", [
+      recordingId,
+    ]);
     const length = row!.length;
     const hard = script.hard ? { from: lines[script.hard[0]]!.from, to: lines[script.hard[1]]!.to } : null;
     const viewers = new Map<PersonKey, string>();

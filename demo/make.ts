@@ -30,11 +30,13 @@ export interface SpokenLine {
   to: number;
 }
 
+/** Pictures from one key frame to the next: a whole number, and no more than a segment has. */
+const KEY_EVERY = Math.floor(FPS * SEGMENT_SECONDS);
 const GOP = [
   "-g",
-  String(FPS * SEGMENT_SECONDS),
+  String(KEY_EVERY),
   "-keyint_min",
-  String(FPS * SEGMENT_SECONDS),
+  String(KEY_EVERY),
   "-sc_threshold",
   "0",
   "-bf",

@@ -1,4 +1,5 @@
 import type { Ask } from "#core/answers/kinds";
+import { Watchable } from "#core/state/watchable";
 import type { ShownComment } from "#server/answers/comments";
 import type { ShownReaction } from "#server/answers/reactions";
 import type { Said } from "#server/answers/sayings";
@@ -50,9 +51,7 @@ const AGAIN_MS = 3_000;
  * browser says something itself.
  * Knows nothing of React.
  */
-export class AnswersStore {
-  #state: AnswersState;
-  #listeners = new Set<() => void>();
+export class AnswersStore extends Watchable<AnswersState> {
   #source: LiveSource | null = null;
   #timer: ReturnType<typeof setTimeout> | undefined;
   #closed = false;
@@ -63,14 +62,8 @@ export class AnswersStore {
     served: Served,
     private readonly deeds: StoreDeeds,
   ) {
-    this.#state = { ...served, me: null, watching: null, live: true };
+    super({ ...served, me: null, watching: null, live: true });
   }
-
-  subscribe = (listener: () => void): (() => void) => {
-    this.#listeners.add(listener);
-    return () => this.#listeners.delete(listener);
-  };
-  snapshot = (): AnswersState => this.#state;
 
   /** Resolves when the server knows this browser. */
   get ready(): Promise<Me> {
@@ -83,10 +76,10 @@ export class AnswersStore {
     try {
       const { me } = await post<{ me: Me }>(this.token, "visit", { invite, named });
       this.#ready.resolve(me);
-      this.#set({ me });
+      this.set({ me });
       if (!this.#source) this.#listen();
     } catch {
-      this.#set({ live: false });
+      this.set({ live: false });
       this.#timer = setTimeout(() => void this.open(invite, named), AGAIN_MS);
     }
   }
@@ -95,12 +88,12 @@ export class AnswersStore {
     this.#closed = true;
     clearTimeout(this.#timer);
     this.#source?.close();
-    this.#listeners.clear();
+    this.forgetListeners();
   }
 
   /** The page's data was read anew. What is older than what is known here is passed over. */
   serve(served: Served): void {
-    if (served.newest >= this.#state.newest) this.#set({ ...served });
+    if (served.newest >= this.snapshot().newest) this.set({ ...served });
   }
 
   /**
@@ -110,36 +103,34 @@ export class AnswersStore {
    */
   async say(said: Said): Promise<string | null> {
     await this.ready;
-    const { id } = await post<{ id: string | null }>(this.token, "say", { revision: this.#state.revision, ...said });
-    if (said.do === "name") this.#set({ me: { ...this.#state.me!, name: said.name } });
+    const { id } = await post<{ id: string | null }>(this.token, "say", {
+      revision: this.snapshot().revision,
+      ...said,
+    });
+    if (said.do === "name") this.set({ me: { ...this.snapshot().me!, name: said.name } });
     // Without a live connection nobody else tells this page.
-    if (!this.#state.live) this.deeds.reload();
+    if (!this.snapshot().live) this.deeds.reload();
     return id;
   }
 
   #listen(): void {
     if (this.#closed) return;
     this.#source = new LiveSource(
-      () => `/w/${this.token}/events?after=${this.#state.newest}`,
+      () => `/w/${this.token}/events?after=${this.snapshot().newest}`,
       ({ data, lastEventId }) => this.#told(JSON.parse(data) as Told, Number(lastEventId)),
-      (live) => live !== this.#state.live && this.#set({ live }),
+      (live) => live !== this.snapshot().live && this.set({ live }),
     );
   }
 
   #told(told: Told, number: number): void {
-    const { comments, reactions, newest } = this.#state;
-    if (number > newest) this.#set({ newest: number });
-    if (told.kind === "comment") this.#set({ comments: inOrder(comments, told.id, told.comment) });
-    else if (told.kind === "reaction") this.#set({ reactions: inOrder(reactions, told.id, told.reaction) });
-    else if (told.kind === "ask") this.#set({ ask: told.ask });
-    else if (told.kind === "watching") this.#set({ watching: told.count });
+    const { comments, reactions, newest } = this.snapshot();
+    if (number > newest) this.set({ newest: number });
+    if (told.kind === "comment") this.set({ comments: inOrder(comments, told.id, told.comment) });
+    else if (told.kind === "reaction") this.set({ reactions: inOrder(reactions, told.id, told.reaction) });
+    else if (told.kind === "ask") this.set({ ask: told.ask });
+    else if (told.kind === "watching") this.set({ watching: told.count });
     else if (told.kind === "people") this.deeds.people();
     else this.deeds.reload();
-  }
-
-  #set(change: Partial<AnswersState>): void {
-    this.#state = { ...this.#state, ...change };
-    this.#listeners.forEach((listener) => listener());
   }
 }
 

@@ -1,3 +1,4 @@
+import { Watchable } from "#core/state/watchable";
 import type { TrackKind } from "#core/media/tracks";
 import { backOff, Sender, withoutGap, type Fetch, type SendState } from "./sender";
 import { BrowserStore, type KeptTake, type PartStore } from "./store";
@@ -28,12 +29,10 @@ export interface OutboxParts {
  * All takes that are on their way, whatever page is shown. One tab sends a take at a time: it holds a lock named after
  * the take, which the browser frees when the tab dies.
  */
-export class Outbox {
+export class Outbox extends Watchable<OutboxState> {
   #senders = new Map<string, Sender>();
   #unfinished: Unfinished[] = [];
   #broken = false;
-  #listeners = new Set<() => void>();
-  #snapshot: OutboxState = { sending: [], unfinished: [], broken: false };
   #wakers = new Set<() => void>();
   #release = new Map<string, () => void>();
   readonly #store: PartStore;
@@ -41,6 +40,7 @@ export class Outbox {
   readonly #locks: Pick<LockManager, "request" | "query">;
 
   constructor(parts: OutboxParts = {}) {
+    super({ sending: [], unfinished: [], broken: false });
     this.#store = parts.store ?? new BrowserStore();
     this.#fetch = parts.fetch ?? ((url, init) => fetch(url, init));
     this.#locks = parts.locks ?? navigator.locks;
@@ -51,12 +51,6 @@ export class Outbox {
     });
     void this.look();
   }
-
-  subscribe = (listener: () => void): (() => void) => {
-    this.#listeners.add(listener);
-    return () => this.#listeners.delete(listener);
-  };
-  snapshot = (): OutboxState => this.#snapshot;
 
   /** Bytes that are only on this computer and are being sent from this tab. */
   get unsent(): number {
@@ -214,12 +208,11 @@ export class Outbox {
   }
 
   #changed(): void {
-    this.#snapshot = {
+    this.set({
       sending: [...this.#senders.values()].filter((s) => !s.take.discarded).map(({ take, state }) => ({ take, state })),
       unfinished: this.#unfinished,
       broken: this.#broken,
-    };
-    this.#listeners.forEach((listener) => listener());
+    });
   }
 }
 

@@ -9,8 +9,8 @@ import { shownLineOf, sourceOf } from "../recordings/shown-lines";
 import type { Viewer } from "./viewers";
 
 export const ASK_COLUMNS = `a.kind, a.question, a.choices, to_char(a.due, 'YYYY-MM-DD') as due,
-  extract(epoch from a.due_ends)::float8 * 1000 as "dueEnds", a.closed, a.version::float8 as version,
-  a.edit::float8 as edit`;
+  extract(epoch from a.due_ends)::float8 * 1000 as "dueEnds", a.closed, a.version,
+  a.edit`;
 
 /** The same as one JSON value; null where nothing is asked. */
 export const ASK_JSON = `case when a.recording_id is not null then json_build_object(
@@ -84,7 +84,7 @@ export class Asks {
 
   async answerOf(recordingId: string, viewerId: string): Promise<Given | null> {
     const [row] = await this.db.rows<Given>(
-      "select answer, ask_version::float8 as version from answers where recording_id = $1 and viewer_id = $2",
+      "select answer, ask_version as version from answers where recording_id = $1 and viewer_id = $2",
       [recordingId, viewerId],
     );
     return row ? { ...row, answer: shownAnswer(await shownLineOf(this.db, recordingId), row.answer) } : null;

@@ -38,7 +38,7 @@ export interface ShownComment {
 /** The columns of a shown comment; `c` is the comment, `v` its viewer, `m` and `g` who that is. */
 export const COMMENT_COLUMNS = `c.id, c.reply_to as "replyTo", c.viewer_id as author, coalesce(c.imported_from, m.name, g.name, 'Guest') as name,
   v.person_id is null and c.imported_from is null as guest, v.person_id is not distinct from o.owner_id as "bySender",
-  case when c.removed_at is null then c.body end as body, c.at_us::float8 as at, c.until_us::float8 as until,
+  case when c.removed_at is null then c.body end as body, c.at_us as at, c.until_us as until,
   to_char(c.created_at at time zone 'utc', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"') as "createdAt", c.edited_at is not null as edited, c.version, c.resolved_at is not null as settled`;
 export const COMMENT_TABLES = `comments c join recordings o on o.id = c.recording_id join viewers v on v.id = c.viewer_id ${VIEWER_NAMES}`;
 
@@ -191,7 +191,7 @@ export class Comments {
     const rows = await this.db.rows<
       Omit<AnnotatedComment, "createdAt" | "editedAt"> & { createdAt: Date; editedAt: Date | null }
     >(
-      `select c.id, c.reply_to as "replyTo", coalesce(c.imported_from, m.name, g.name, 'Guest') as author, c.body, c.at_us::float8 as at, c.until_us::float8 as until,
+      `select c.id, c.reply_to as "replyTo", coalesce(c.imported_from, m.name, g.name, 'Guest') as author, c.body, c.at_us as at, c.until_us as until,
               c.created_at as "createdAt", c.edited_at as "editedAt"
          from ${COMMENT_TABLES} where c.recording_id = $1 and c.removed_at is null order by c.at_us, c.created_at`,
       [recordingId],
@@ -221,7 +221,7 @@ export class Comments {
     return this.events.within(recordingId, async (transaction) => {
       const standing = await this.db.rows<StandingComment>(
         `select c.id, c.reply_to as "replyTo", coalesce(c.imported_from, m.name, g.name, 'Guest') as author, c.body,
-                c.at_us::float8 as at
+                c.at_us as at
            from ${COMMENT_TABLES} where c.recording_id = $1 and c.removed_at is null`,
         [recordingId],
         transaction,

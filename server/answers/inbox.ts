@@ -144,7 +144,7 @@ export class Inbox {
                    when n.id is null then ''
                    when n.ask_version is distinct from a.version then 'An answer to what you asked before.'
                    else coalesce(n.answer ->> 'words', '') end as words,
-              coalesce(c.at_us, x.at_us, (n.answer ->> 'at')::bigint)::float8 as at, s.recipe,
+              coalesce(c.at_us, x.at_us, (n.answer ->> 'at')::bigint) as at, s.recipe,
               case when n.ask_version = a.version then n.answer end as answer, ${ASK_JSON} as ask,
               b.at as "when", b.at::text as position, b.read_at is null as unread,
               coalesce(c.reply_to, c.id) as thread

@@ -72,7 +72,7 @@ export interface Part {
 const FIRST_PEOPLE: Part = { offset: 0, limit: 200 };
 const MOST_KNOWN = 5_000;
 
-const VIEWERS = `select v.id, v.number, v.invite_id as "inviteId", coalesce(m.name, g.name) as name, v.person_id is not null as member, v.named, a.answer, a.ask_version::float8 as version, a.answered_at as "answeredAt",
+const VIEWERS = `select v.id, v.number, v.invite_id as "inviteId", coalesce(m.name, g.name) as name, v.person_id is not null as member, v.named, a.answer, a.ask_version as version, a.answered_at as "answeredAt",
        v.first_opened_at as "firstOpenedAt", v.last_opened_at as "lastOpenedAt"
   from viewers v ${VIEWER_NAMES} left join answers a on a.viewer_id = v.id
  where v.recording_id = $1 and v.number >= 0`;

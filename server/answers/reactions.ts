@@ -16,7 +16,7 @@ export interface ShownReaction {
   name: string | null;
 }
 
-export const REACTION_COLUMNS = `x.id, x.kind, x.at_us::float8 as at, x.viewer_id as author, case when v.named then coalesce(m.name, g.name) end as name`;
+export const REACTION_COLUMNS = `x.id, x.kind, x.at_us as at, x.viewer_id as author, case when v.named then coalesce(m.name, g.name) end as name`;
 export const REACTION_TABLES = `reactions x join viewers v on v.id = x.viewer_id ${VIEWER_NAMES}`;
 
 const MOST = 10_000;

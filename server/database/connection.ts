@@ -1,3 +1,4 @@
+import pg from "pg";
 import { QueryTypes, Sequelize, type BindOrReplacements, type Transaction } from "sequelize";
 import { Umzug } from "umzug";
 import { isConnectionLost } from "./lost";
@@ -14,6 +15,13 @@ export interface Database {
   readonly reachable: boolean;
   close(): Promise<void>;
 }
+
+// Whole numbers of 8 bytes come as text from the driver; here all of them are counts, versions and microseconds.
+pg.types.setTypeParser(pg.types.builtins.INT8, (text) => {
+  const value = Number(text);
+  if (!Number.isSafeInteger(value)) throw new RangeError(`${text} is too large a number to be exact`);
+  return value;
+});
 
 /** How often a database that is gone is asked for. */
 const KNOCK_MS = 200;

@@ -2,6 +2,7 @@ import type { InitInfo } from "#core/media/init";
 import type { TakeSource, TrackKind, TrackName } from "#core/media/tracks";
 import type { Audience, MemberRole } from "#core/access/access";
 import type { Recipe } from "#core/recipe/recipe";
+import type { Micros } from "#core/time/micros";
 import {
   DataTypes,
   type CreationOptional,
@@ -66,8 +67,7 @@ export interface Recording extends Row<Recording> {
   token: string;
   audience: CreationOptional<Audience>;
   posterKey: CreationOptional<string | null>;
-  /** pg gives bigint as text; read it with `Number()` */
-  durationUs: CreationOptional<string | number>;
+  durationUs: CreationOptional<Micros>;
   createdAt: CreationOptional<Date>;
   deletedAt: CreationOptional<Date | null>;
 }
@@ -82,7 +82,7 @@ export interface Take extends Row<Take> {
   source: TakeSource;
   state: CreationOptional<"recording" | "uploading" | "complete">;
   /** null until it is complete */
-  durationUs: CreationOptional<string | number | null>;
+  durationUs: CreationOptional<Micros | null>;
   paused: CreationOptional<boolean>;
   expected: CreationOptional<Expected | null>;
   startedAt: CreationOptional<Date>;
@@ -106,8 +106,8 @@ export interface Revision extends Row<Revision> {
   recipe: Recipe;
   /** the take whose rest is shown as it comes in, from where in it, and how long what is shown before that is */
   grows: string | null;
-  growsFromUs: CreationOptional<string | number>;
-  closedUs: CreationOptional<string | number>;
+  growsFromUs: CreationOptional<Micros>;
+  closedUs: CreationOptional<Micros>;
   publishedAt: CreationOptional<Date>;
 }
 

@@ -103,11 +103,11 @@ describe("segments coming in", () => {
       state: "complete",
       missing: 0,
     });
-    const [recording] = await runtime.db.rows<{ us: string }>(
+    const [recording] = await runtime.db.rows<{ us: number }>(
       "select duration_us as us from recordings where id = $1",
       [take.recordingId],
     );
-    expect(Number(recording!.us)).toBe(6_000_000);
+    expect(recording!.us).toBe(6_000_000);
     expect(await put(take, "screen/4", segments[3]!)).toMatchObject({ status: 409, error: "take-closed" });
     expect(await put(take, "screen/2", segments[1]!)).toMatchObject({ status: 200, result: "known" });
     expect(files(take)).toBe(4);
@@ -234,11 +234,11 @@ describe("what happened in a take", () => {
   const tell = (take: StartedTake, ...entries: object[]) => put(take, "entries", JSON.stringify({ entries }));
   const known = async ({ takeId }: StartedTake) =>
     (
-      await runtime.db.rows<{ id: string; version: number; at: string; gone: boolean }>(
+      await runtime.db.rows<{ id: string; version: number; at: number; gone: boolean }>(
         "select id, version, at_us as at, body is null as gone from entries where take_id = $1 order by id",
         [takeId],
       )
-    ).map((e) => [Number(e.id.at(-1)), e.version, Number(e.at), e.gone]);
+    ).map((e) => [Number(e.id.at(-1)), e.version, e.at, e.gone]);
 
   it("is kept by its newest version, however often and in whatever order it comes", async () => {
     const take = await start();
@@ -338,9 +338,9 @@ describe("a take is whole", () => {
     await put(take, "screen/init", init);
     for (const n of [3, 1, 2]) await put(take, `screen/${n}`, segments[n - 1]!);
     await finish(take, { screen: 3 });
-    const [row] = await runtime.db.rows<{ us: string }>("select duration_us as us from recordings where id = $1", [
+    const [row] = await runtime.db.rows<{ us: number }>("select duration_us as us from recordings where id = $1", [
       take.recordingId,
     ]);
-    expect(Number(row!.us)).toBeCloseTo(6_000_000, -5);
+    expect(row!.us).toBeCloseTo(6_000_000, -5);
   });
 });

@@ -88,7 +88,7 @@ export async function makePoster(db: Database, storage: Storage, takeId: string,
 /** Where the camera is drawn at a moment of a take; undefined where it is not seen. */
 async function cameraLayer(db: Database, takeId: string, lead: PictureTrack, at: Micros) {
   const events = await db.rows<{ at: Micros; body: Scene }>(
-    `select at_us::float8 as at, body from entries
+    `select at_us as at, body from entries
       where take_id = $1 and kind = 'scene' and body is not null and at_us <= $2 order by at_us, id`,
     [takeId, at],
   );
@@ -117,7 +117,7 @@ async function pictureAt(
 ): Promise<{ png: Buffer; at: Micros } | null> {
   const { db, storage, dir } = source;
   const [row] = await db.rows<{ key: string; at: number }>(
-    "select key, start_us::float8 as at from segments where track_id = $1 and number = $2",
+    "select key, start_us as at from segments where track_id = $1 and number = $2",
     [track.id, number],
   );
   if (!row) return null;

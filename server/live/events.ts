@@ -58,10 +58,10 @@ export class Events {
    * The number of the newest event. Read it before what a page shows: what is both shown and told again does no harm.
    */
   async newest(recordingId: string): Promise<number> {
-    const [row] = await this.db.rows<{ id: string | null }>(
+    const [row] = await this.db.rows<{ id: number | null }>(
       "select max(id) as id from events where recording_id = $1",
       [recordingId],
     );
-    return Number(row?.id ?? 0);
+    return row?.id ?? 0;
   }
 }

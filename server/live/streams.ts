@@ -213,7 +213,7 @@ export class Streams {
     const from = Math.min(...streams.map((s) => s.told));
     const rows = await eventsAfter(this.db, recordingId, from, MOST_MISSED + 1);
     if (rows.length === 0) return;
-    const newest = Number(rows.at(-1)!.id);
+    const newest = rows.at(-1)!.id;
     if (rows.length > MOST_MISSED) {
       // Those who are that far behind load the page anew; it will show all of this. The others are told in the next
       // round.

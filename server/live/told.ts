@@ -20,7 +20,7 @@ export type Told =
   | { kind: "again" };
 
 export interface EventRow {
-  id: string;
+  id: number;
   kind: EventKind;
   subject: string | null;
   senderOnly: boolean;
@@ -74,10 +74,10 @@ export async function wordsOf(db: Database, recordingId: string, rows: EventRow[
     return kind === "ask" ? { kind, ask: ask ?? NOTHING_ASKED } : { kind: "people" };
   };
   return last
-    .sort((a, b) => Number(a.id) - Number(b.id))
+    .sort((a, b) => a.id - b.id)
     .map((row) => ({
-      id: Number(row.id),
+      id: row.id,
       senderOnly: row.senderOnly,
-      text: message(told(row), Number(row.id)),
+      text: message(told(row), row.id),
     }));
 }

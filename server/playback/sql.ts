@@ -1,6 +1,6 @@
 /** The published revision of recording $1: its newest one, with the take that it shows as that grows. */
 export const PUBLISHED = /* sql */ `
-select v.id, v.number, v.recipe, v.closed_us::float8 as "closedUs", s.source,
+select v.id, v.number, v.recipe, v.closed_us as "closedUs", s.source,
        coalesce(t.state, 'complete') as state, coalesce(t.paused, false) as paused
   from revisions v
   left join takes t on t.id = v.grows
@@ -10,7 +10,7 @@ select v.id, v.number, v.recipe, v.closed_us::float8 as "closedUs", s.source,
 /** The tracks of revision $1 of which something is here: how each begins, and where what is here of it ends. */
 export const TRACKS_HERE = /* sql */ `
 select distinct on (p.track) p.track as name, k.kind, k.init,
-       max(e.end_us + p.moved_us) over (partition by p.track)::float8 as "endUs"
+       max(e.end_us + p.moved_us) over (partition by p.track) as "endUs"
   from pieces p
   join tracks k on k.id = p.track_id
   join lateral (
@@ -20,15 +20,15 @@ select distinct on (p.track) p.track as name, k.kind, k.init,
 
 /** The scenes of the takes of recording $1, on their own time lines. */
 export const SCENES = /* sql */ `
-select t.position, e.at_us::float8 as at, e.body
+select t.position, e.at_us as at, e.body
   from entries e join takes t on t.id = e.take_id
  where t.recording_id = $1 and e.kind = 'scene' and e.body is not null order by t.position, e.at_us, e.id`;
 
 /** The pieces of revision $1, with the beginning of each one's first segment; null while that is not here. */
 export const PIECES = /* sql */ `
-select p.track as name, p.n, p.track_id as "trackId", p.first, p.last, p.moved_us::float8 as "movedUs",
+select p.track as name, p.n, p.track_id as "trackId", p.first, p.last, p.moved_us as "movedUs",
        k.kind, k.init, k.init_key as "initKey",
-       f.start_us::float8 as "startUs", f.duration_us::float8 as "durationUs", f.frames
+       f.start_us as "startUs", f.duration_us as "durationUs", f.frames
   from pieces p
   join tracks k on k.id = p.track_id
   left join segments f on f.track_id = p.track_id and f.number = p.first
@@ -39,10 +39,10 @@ select p.track as name, p.n, p.track_id as "trackId", p.first, p.last, p.moved_u
  * hour has 2,400 segments, and a row for each, or an array for our side to take apart, would cost most of the time.
  */
 export const SEGMENTS_HERE = /* sql */ `
-select p.n, p.first, p.last, p.moved_us::float8 as "movedUs", p.track_id as "trackId",
+select p.n, p.first, p.last, p.moved_us as "movedUs", p.track_id as "trackId",
        coalesce(json_agg(s.number order by s.number) filter (where s.number is not null), '[]') as numbers,
        coalesce(json_agg(s.duration_us order by s.number) filter (where s.number is not null), '[]') as durations,
-       min(s.start_us)::float8 as "startUs", max(s.start_us + s.duration_us)::float8 as "endUs"
+       min(s.start_us) as "startUs", max(s.start_us + s.duration_us) as "endUs"
   from pieces p
   left join segments s on s.track_id = p.track_id and s.number between p.first and coalesce(p.last, 2147483647)
  where p.revision_id = $1 and p.track = $2 group by p.n, p.first, p.last, p.moved_us, p.track_id order by p.n`;

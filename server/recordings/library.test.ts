@@ -200,7 +200,7 @@ describe("groups by what is still owed", () => {
 });
 
 describe("where a recording stands", () => {
-  const raw = { state: "recording" as const, paused: false, expected: null, stored: 4, silent: 3, durationUs: "0" };
+  const raw = { state: "recording" as const, paused: false, expected: null, stored: 4, silent: 3, durationUs: 0 };
   it.each([
     [raw, { kind: "recording", paused: false }],
     [
@@ -219,7 +219,7 @@ describe("where a recording stands", () => {
       { ...raw, state: "uploading" as const, expected: { screen: 6 }, silent: 300 },
       { kind: "interrupted", stored: 4, expected: 6 },
     ],
-    [{ ...raw, state: "complete" as const, durationUs: "5" }, { kind: "ready" }],
+    [{ ...raw, state: "complete" as const, durationUs: 5 }, { kind: "ready" }],
     [{ ...raw, state: "complete" as const }, { kind: "empty" }],
   ])("case %#", (row, state) => expect(rowState(row)).toEqual(state));
 });

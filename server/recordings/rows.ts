@@ -101,8 +101,8 @@ export interface RawRow {
   expected: Expected | null;
   stored: number;
   silent: number;
-  endUs: string | null;
-  durationUs: string;
+  endUs: Micros | null;
+  durationUs: Micros;
   createdAt: Date;
   deletedAt: Date | null;
   sender: string;
@@ -135,7 +135,7 @@ export function toRow(raw: RawRow, member: SignedIn): LibraryRow {
     sender,
     hasPoster,
     state: rowState(raw),
-    durationUs: Number(raw.state === "complete" ? raw.durationUs : (raw.endUs ?? 0)),
+    durationUs: raw.state === "complete" ? raw.durationUs : (raw.endUs ?? 0),
     createdAt: raw.createdAt.toISOString(),
     deletedAt: raw.deletedAt?.toISOString() ?? null,
     mine: raw.ownerId === member.id,
@@ -164,7 +164,7 @@ function backOf({
         comments.map((at) => ({ at })),
       ).map(({ at }) => at)
     : comments;
-  const share = (at: Micros) => Math.round((at / Math.max(1, Number(durationUs))) * 10_000) / 10_000;
+  const share = (at: Micros) => Math.round((at / Math.max(1, durationUs)) * 10_000) / 10_000;
   return {
     ask:
       askKind === null
@@ -180,7 +180,7 @@ function backOf({
 export function rowState(
   raw: Pick<RawRow, "state" | "paused" | "expected" | "stored" | "silent" | "durationUs">,
 ): RowState {
-  if (raw.state === "complete") return Number(raw.durationUs) > 0 ? { kind: "ready" } : { kind: "empty" };
+  if (raw.state === "complete") return raw.durationUs > 0 ? { kind: "ready" } : { kind: "empty" };
   const expected = raw.expected ? Object.values(raw.expected).reduce((sum, n) => sum + n, 0) : null;
   if (raw.silent > SILENT_SECONDS) return { kind: "interrupted", stored: raw.stored, expected };
   return expected === null

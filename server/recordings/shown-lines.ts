@@ -32,7 +32,7 @@ export async function shownLineOf(
   transaction?: Transaction,
 ): Promise<ShownLine> {
   const [row] = await db.rows<LineRow>(
-    `select v.recipe, t.position, (${TAKE_END})::float8 as end
+    `select v.recipe, t.position, ${TAKE_END} as end
        from revisions v left join takes t on t.id = v.grows
       where v.recording_id = $1 and ($2::int is null or v.number = $2) order by v.number desc limit 1`,
     [recordingId, revision],

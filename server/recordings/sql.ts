@@ -7,8 +7,8 @@ select r.token, r.title, count(t.id)::int as takes, bool_and(t.state = 'complete
 
 /** The last revision of recording $1, with how long the take is that it shows as it grows. */
 export const LAST_REVISION = /* sql */ `
-select v.id, v.recording_id as "recordingId", v.number, v.recipe, v.grows, v.grows_from_us::float8 as "growsFromUs",
-       v.closed_us::float8 as "closedUs", t.position, coalesce(t.duration_us, 0)::float8 as "takeUs"
+select v.id, v.recording_id as "recordingId", v.number, v.recipe, v.grows, v.grows_from_us as "growsFromUs",
+       v.closed_us as "closedUs", t.position, coalesce(t.duration_us, 0) as "takeUs"
   from revisions v left join takes t on t.id = v.grows
  where v.recording_id = $1 order by v.number desc limit 1`;
 

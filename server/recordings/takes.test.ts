@@ -182,7 +182,7 @@ describe("what is said and seen", () => {
     await early.say({ do: "answer", answer: { kind: "not-clear", at: place, words: "The hinge" } });
     await early.plays([4, 8]);
     const [{ source }] = (await runtime.db.rows<{ source: number }>(
-      "select at_us::float8 as source from comments where recording_id = $1 order by at_us desc limit 1",
+      "select at_us as source from comments where recording_id = $1 order by at_us desc limit 1",
       [recording.id],
     )) as [{ source: number }];
     expect(source - startOfTake(2)).toBeCloseTo(1.5 * S, -5);

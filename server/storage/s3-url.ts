@@ -8,13 +8,17 @@ export interface S3Place {
   region: string;
 }
 
-/** @throws {TypeError} for what is no such address */
+/** An address that leads to no bucket. */
+export class StorageAddressError extends Error {}
+
+/** @throws {StorageAddressError} for what is no such address */
 export function readS3Url(text: string): S3Place {
-  const url = new URL(text);
-  if (url.protocol !== "s3:" || !url.hostname) throw new TypeError("an s3: address names a bucket: s3://bucket/prefix");
+  const url = URL.canParse(text) ? new URL(text) : null;
+  if (url?.protocol !== "s3:" || !url.hostname)
+    throw new StorageAddressError("an s3: address names a bucket: s3://bucket/prefix");
   const endpoint = url.searchParams.get("endpoint");
   if (endpoint !== null && !/^https?:\/\//.test(endpoint)) {
-    throw new TypeError("the endpoint of an s3: address is an http: or https: address");
+    throw new StorageAddressError("the endpoint of an s3: address is an http: or https: address");
   }
   return {
     bucket: url.hostname,

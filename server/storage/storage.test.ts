@@ -7,7 +7,7 @@ import { openBucket } from "../../testing/bucket";
 import { DiskStorage } from "./disk";
 import { openStorage } from "./open";
 import { S3Storage } from "./s3";
-import { readS3Url } from "./s3-url";
+import { readS3Url, StorageAddressError } from "./s3-url";
 import { SettingsError } from "../settings";
 import { MissingObject, type Storage } from "./storage";
 
@@ -111,5 +111,5 @@ it("says at the start when a bucket cannot be used", async () => {
 }, 30_000);
 
 it.each(["s3:", "s3:///a", "http://bucket", "s3://bucket?endpoint=store"])("refuses the address %s", (url) =>
-  expect(() => readS3Url(url)).toThrow(TypeError),
+  expect(() => readS3Url(url)).toThrow(StorageAddressError),
 );

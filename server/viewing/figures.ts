@@ -64,15 +64,15 @@ export class Figures {
     const [[recording], comments, reactions, unclear, people] = await Promise.all([
       this.db.rows<{ chapters: Chapter[] }>("select chapters from recordings where id = $1", [recordingId]),
       this.db.rows<{ at: number }>(
-        "select at_us::float8 as at from comments where recording_id = $1 and reply_to is null and removed_at is null order by at_us",
+        "select at_us as at from comments where recording_id = $1 and reply_to is null and removed_at is null order by at_us",
         [recordingId],
       ),
       this.db.rows<{ kind: ReactionKind; at: number }>(
-        "select kind, at_us::float8 as at from reactions where recording_id = $1 order by at_us",
+        "select kind, at_us as at from reactions where recording_id = $1 order by at_us",
         [recordingId],
       ),
       this.db.rows<{ at: number }>(
-        `select (w.answer ->> 'at')::float8 as at from answers w join asks a on a.recording_id = w.recording_id
+        `select (w.answer ->> 'at')::bigint as at from answers w join asks a on a.recording_id = w.recording_id
           where w.recording_id = $1 and w.ask_version = a.version and w.answer ->> 'kind' = 'not-clear'`,
         [recordingId],
       ),
@@ -103,7 +103,7 @@ export class Figures {
   /** What each of these viewers played more than once. */
   async #playedAgain(recordingId: string, line: ShownLine, numbers: number[]): Promise<Map<number, RangeSet>> {
     const rows = await this.db.rows<{ number: number; from: number; to: number }>(
-      `select viewer_number as number, from_us::float8 as from, to_us::float8 as to from spans where recording_id = $1 and viewer_number = any($2::int[]) limit ${SPANS_READ}`,
+      `select viewer_number as number, from_us as from, to_us as to from spans where recording_id = $1 and viewer_number = any($2::int[]) limit ${SPANS_READ}`,
       [recordingId, numbers],
     );
     const spans = new Map<number, { from: number; to: number }[]>();
@@ -121,7 +121,7 @@ export class Figures {
       `with mine as (
          select id, token, title, created_at, duration_us from recordings
           where owner_id = $1 and workspace_id = $2 and deleted_at is null order by created_at desc limit 1000)
-       select r.id, r.token, r.title, r.created_at as "createdAt", r.duration_us::float8 as "durationUs",
+       select r.id, r.token, r.title, r.created_at as "createdAt", r.duration_us as "durationUs",
               coalesce(v.opened, 0) as opened, coalesce(f.watched, 0) as watched, coalesce(f.finished, 0) as finished, case when f.watched > 0 then f.share end as share,
               coalesce(c.comments, 0) as comments, coalesce(x.unclear, 0) + coalesce(a.not_clear, 0) as "notClear",
               coalesce(a.answered + case when a.asked = 0 then a.others else 0 end, 0) as answered, coalesce(a.asked, 0) as asked, coalesce(v.trend, '[]') as trend
