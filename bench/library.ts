@@ -1,12 +1,8 @@
-import { execFileSync } from "node:child_process";
-import { p95, type Figure, type Rig } from "./rig";
+import { memoryOf, p95, type Figure, type Rig } from "./rig";
 import { connect, seedRecordings } from "../testing/seeds";
 
 const RECORDINGS = 10_000;
 const LOOKS = 120;
-
-/** Resident memory of the server, in MB. */
-const memory = (pid: number) => Number(execFileSync("ps", ["-o", "rss=", "-p", String(pid)]).toString()) / 1024;
 
 /** Ten thousand recordings: pages of the library, searched and sorted, one at a time. */
 export async function library(rig: Rig): Promise<Figure[]> {
@@ -22,10 +18,10 @@ export async function library(rig: Rig): Promise<Figure[]> {
     return performance.now() - began;
   };
   for (let n = 0; n < 40; n++) await look(queries[n % queries.length]!);
-  const before = memory(rig.pid);
+  const before = memoryOf(rig);
   const times: number[] = [];
   for (let n = 0; n < LOOKS; n++) times.push(await look(queries[n % queries.length]!));
-  const grown = memory(rig.pid) - before;
+  const grown = memoryOf(rig) - before;
   return [
     {
       bench: "library",

@@ -3,6 +3,7 @@ import { parseArgs } from "node:util";
 import { capture } from "./capture";
 import { events } from "./events";
 import { figures } from "./figures";
+import { hour } from "./hour";
 import { library } from "./library";
 import { publish } from "./publish";
 import { openRig, type Figure, type Rig } from "./rig";
@@ -16,6 +17,7 @@ const BENCHES: Record<string, (rig: Rig) => Promise<Figure[]>> = {
   sync,
   "first-frame": firstFrame,
   ingest,
+  hour,
   serve,
   figures,
   library,

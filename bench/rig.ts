@@ -1,4 +1,4 @@
-import { spawn } from "node:child_process";
+import { execFileSync, spawn } from "node:child_process";
 import { chmodSync, mkdirSync, mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
@@ -138,6 +138,10 @@ export const finish = (rig: Rig, takeId: string, expected: Record<string, number
     body: JSON.stringify({ expected }),
     headers: { cookie: rig.cookie },
   });
+
+/** Resident memory of the server, in MB. */
+export const memoryOf = ({ pid }: Rig) =>
+  Number(execFileSync("ps", ["-o", "rss=", "-p", String(pid)]).toString()) / 1024;
 
 export const median = (values: number[]) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)]!;
 export const p95 = (values: number[]) =>

@@ -1,6 +1,7 @@
 import type { TrackKind } from "#core/media/tracks";
 import type { Micros } from "#core/time/micros";
 import { sharedNow } from "../clock";
+import { chooseSoundCodec } from "./codecs";
 import type { Order, Report, SourceStream, TrackCounts } from "./messages";
 
 export interface Sources {
@@ -46,7 +47,7 @@ export class Engine {
     this.#worker.onerror = (event) => this.#failed(new Error(event.message || "The recording engine could not start."));
     const streams = toStreams(sources);
     this.#order(
-      { type: "open", sources: streams },
+      { type: "open", sources: streams, sound: chooseSoundCodec(navigator.hardwareConcurrency) },
       streams.map((s) => ("frames" in s ? s.frames : s.blocks) as unknown as Transferable),
     );
   }

@@ -40,8 +40,7 @@ async function carryOut(order: Order): Promise<void> {
       for (const source of order.sources) {
         if ("frames" in source)
           pictures.set(source.kind, new PictureTrack(source.kind, source.frames, source.hold, failed));
-        else
-          sounds.set(source.kind, new SoundTrack(source.kind, source.blocks, clock, partListener(source.kind), failed));
+        else sounds.set(source.kind, new SoundTrack(source, order.sound, clock, partListener(source.kind), failed));
       }
       await Promise.all(
         [...pictures].map(async ([kind, track]) => track.first.then(() => track.open(partListener(kind)))),

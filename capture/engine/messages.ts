@@ -1,5 +1,6 @@
 import type { TrackKind } from "#core/media/tracks";
 import type { Micros } from "#core/time/micros";
+import type { SoundCodec } from "./codecs";
 import type { PaceCounts } from "./pace";
 
 /** How one picture track keeps up. */
@@ -10,12 +11,15 @@ export interface TrackCounts extends PaceCounts {
 
 /** A source as it is handed to the worker. */
 export type SourceStream =
-  | { kind: "screen" | "camera"; frames: ReadableStream<VideoFrame>; hold: boolean }
-  | { kind: "microphone" | "sound"; blocks: ReadableStream<AudioData> };
+  { kind: "screen" | "camera"; frames: ReadableStream<VideoFrame>; hold: boolean } | SoundStream;
+export interface SoundStream {
+  kind: "microphone" | "sound";
+  blocks: ReadableStream<AudioData>;
+}
 
 /** Page → worker. `at` is on the shared clock, in ms. */
 export type Order =
-  | { type: "open"; sources: SourceStream[] }
+  | { type: "open"; sources: SourceStream[]; sound: SoundCodec }
   | { type: "start" | "pause" | "resume" | "stop"; at: number }
   | { type: "abort" };
 

@@ -17,7 +17,7 @@ const BLOCK = 480;
 /** So many seconds of silence with clicks of 8 samples, as the segments of a track. */
 async function encoded(kind: "microphone" | "sound") {
   const parts: Uint8Array[] = [];
-  const encoder = await openSoundEncoder(kind);
+  const encoder = await openSoundEncoder(kind, "aac");
   const segmenter = new Segmenter(encoder.packets, null, (_, bytes) => void parts.push(bytes));
   await segmenter.start();
   await encoder.start();
@@ -75,8 +75,9 @@ it.each(["microphone", "sound"] as const)("%s is AAC-LC, each sample where it be
   expect(loudPlaces(file)).toHaveLength(CLICKS.length);
 });
 
-it("is Opus where no AAC encoder starts, and the other way round", async () => {
-  const { packets } = await openSoundEncoder("sound", async () => false);
-  expect(packets).toBeInstanceOf(AudioSampleSource);
-  expect((await openSoundEncoder("sound", async () => true)).packets).toBeInstanceOf(EncodedAudioPacketSource);
+it("is Opus where that is wanted, and where no AAC encoder starts", async () => {
+  const packets = async (...given: Parameters<typeof openSoundEncoder>) => (await openSoundEncoder(...given)).packets;
+  expect(await packets("sound", "aac", async () => true)).toBeInstanceOf(EncodedAudioPacketSource);
+  expect(await packets("sound", "aac", async () => false)).toBeInstanceOf(AudioSampleSource);
+  expect(await packets("sound", "opus", async () => true)).toBeInstanceOf(AudioSampleSource);
 });

@@ -10,6 +10,7 @@ import {
   type AudioSource,
   type EncodedPacket,
 } from "mediabunny";
+import type { SoundCodec } from "./codecs";
 
 /** What turns the samples of one sound track into packets. */
 export interface SoundEncoder {
@@ -30,12 +31,17 @@ const BIT_RATES = {
 } as const;
 
 /**
- * AAC-LC, which every player of MP4 knows, by the encoder that comes with the application; Opus where that does not
- * start. *Not by the browser's own AAC*: WebCodecs does not tell an encoder's delay, so its sound could not be put
- * where it belongs.
+ * @param wanted AAC-LC comes with the application; Opus is what there is where that does not start. *Not the browser's
+ * own AAC*: WebCodecs does not tell an encoder's delay, so its sound could not be put where it belongs.
  */
-export async function openSoundEncoder(kind: "microphone" | "sound", load = loadAac): Promise<SoundEncoder> {
-  return (await load()) ? new AacEncoder(BIT_RATES.aac[kind]) : new OpusEncoder(BIT_RATES.opus[kind]);
+export async function openSoundEncoder(
+  kind: "microphone" | "sound",
+  wanted: SoundCodec,
+  load = loadAac,
+): Promise<SoundEncoder> {
+  const codec = wanted === "aac" && (await load()) ? "aac" : "opus";
+  const bitrate = BIT_RATES[codec][kind];
+  return codec === "aac" ? new AacEncoder(bitrate) : new OpusEncoder(bitrate);
 }
 
 let loading: Promise<boolean> | null = null;

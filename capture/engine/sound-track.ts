@@ -4,6 +4,8 @@ import { place } from "#core/audio/continuity";
 import { interleave } from "#core/audio/interleave";
 import type { Micros } from "#core/time/micros";
 import { sharedNow, type SourceClock } from "../clock";
+import type { SoundCodec } from "./codecs";
+import type { SoundStream } from "./messages";
 import { Segmenter, type PartListener } from "./segmenter";
 import { openSoundEncoder, type SoundEncoder } from "./sound-encoder";
 
@@ -36,18 +38,18 @@ export class SoundTrack {
   #open = false;
 
   constructor(
-    private readonly kind: "microphone" | "sound",
-    blocks: ReadableStream<AudioData>,
+    private readonly source: SoundStream,
+    private readonly codec: SoundCodec,
     private readonly clock: SourceClock,
     private readonly onPart: PartListener,
     private readonly onError: (error: unknown) => void,
   ) {
-    this.#channels = kind === "sound" ? 2 : 1;
-    this.#reader = blocks.getReader();
+    this.#channels = source.kind === "sound" ? 2 : 1;
+    this.#reader = source.blocks.getReader();
   }
 
   async open(): Promise<void> {
-    this.#encoder = await openSoundEncoder(this.kind);
+    this.#encoder = await openSoundEncoder(this.source.kind, this.codec);
     this.#segmenter = new Segmenter(this.#encoder.packets, null, this.onPart);
     await this.#segmenter.start();
     await this.#encoder.start();
