@@ -9,7 +9,7 @@ import type { Runtime } from "../runtime";
 
 /** Tables that grow with use. Whoever reads one of them from end to end reads everybody's. */
 const BIG = new Set(
-  "recordings takes tracks segments revisions viewers comments reactions answers invites events spans folds inbox guests asks".split(
+  "recordings takes tracks segments revisions viewers comments reactions answers invites events spans folds inbox guests asks pieces entries".split(
     " ",
   ),
 );
@@ -64,11 +64,19 @@ const VIEWS: Record<string, () => Promise<unknown>> = {
   "what a link opens": async () => {
     await runtime.library.details(recording.id);
     await runtime.playback.playable(recording.id, recording.token);
+    await runtime.playback.playlist(recording.id, 1, "main");
     await runtime.playback.playlist(recording.id, 1, "screen");
+    await runtime.playback.file(recording.id, 1, "screen", "7.m4s");
     await runtime.comments.list(recording.id);
     await runtime.reactions.list(recording.id);
     await runtime.asks.of(recording.id);
     await runtime.events.newest(recording.id);
+  },
+  "another take, and one that is thrown away": async () => {
+    const { takeId } = await runtime.takes.another(recording.id, "screen-camera");
+    await runtime.takes.state(takeId);
+    await runtime.takes.stored(takeId);
+    await runtime.takes.discard(takeId);
   },
   "the people of a recording": () => runtime.people(recording.id, NOTHING_ASKED, Date.now()),
   "the figures of a recording": () => runtime.figures.one(recording.id, NOTHING_ASKED, Date.now()),

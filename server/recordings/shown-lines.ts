@@ -3,7 +3,6 @@ import { ShownLine } from "#core/recipe/shown-line";
 import { startOfTake } from "#core/recipe/source-line";
 import type { Range } from "#core/time/ranges";
 import { formatClock, type Micros } from "#core/time/micros";
-import type { Transaction } from "sequelize";
 import type { Database } from "../database/connection";
 import { Problem } from "../http/problem";
 
@@ -25,18 +24,27 @@ interface LineRow {
  * @param revision the one that somebody's page shows, where that may be an earlier one; null for the published one
  * @throws {Problem} 404 when there is no such revision
  */
-export async function shownLineOf(
-  db: Database,
-  recordingId: string,
-  revision: number | null = null,
-  transaction?: Transaction,
-): Promise<ShownLine> {
+export function shownLineOf(db: Database, recordingId: string, revision: number | null = null): Promise<ShownLine> {
+  // What one page shows comes from several places, which all ask at the same moment.
+  let same = asked.get(db);
+  if (!same) asked.set(db, (same = new Map()));
+  const key = `${recordingId} ${revision}`;
+  const known = same.get(key);
+  if (known) return known;
+  const line = readLine(db, recordingId, revision).finally(() => same.delete(key));
+  same.set(key, line);
+  return line;
+}
+
+/** What was asked and is not answered yet. */
+const asked = new WeakMap<Database, Map<string, Promise<ShownLine>>>();
+
+async function readLine(db: Database, recordingId: string, revision: number | null): Promise<ShownLine> {
   const [row] = await db.rows<LineRow>(
     `select v.recipe, t.position, ${TAKE_END} as end
        from revisions v left join takes t on t.id = v.grows
       where v.recording_id = $1 and ($2::int is null or v.number = $2) order by v.number desc limit 1`,
     [recordingId, revision],
-    transaction,
   );
   if (!row) throw new Problem(404, "no-such-revision", "This recording does not show that any more.");
   return new ShownLine(parseRecipe(row.recipe), startOfTake(row.position ?? 1) + row.end);

@@ -176,14 +176,15 @@ export class Takes {
   }
 
   /**
-   * Thrown away by its recorder. A first take takes its recording with it, among the deleted, from where it can still
-   * come back, or without a trace when nothing of it has arrived; a later one is only not shown any more.
+   * Thrown away by its recorder. An only take takes its recording with it, among the deleted, from where it can still
+   * come back, or without a trace when nothing of it has arrived. Of several, the last one is only not shown any more.
    */
   async discard(takeId: string): Promise<void> {
     const take = await this.db.models.Take.findByPk(takeId, { attributes: ["recordingId", "position"] });
     if (!take) return;
     const { recordingId, position } = take;
-    if (position > 1) return this.#leaveOut(recordingId, takeId);
+    if (position > 1 || (await this.db.models.Take.count({ where: { recordingId } })) > 1)
+      return this.#leaveOut(recordingId, takeId);
     const [empty] = await this.db.rows<{ id: string }>(ERASE_EMPTY, [takeId]);
     if (!empty) await this.db.rows(CLOSE_AND_DELETE, [takeId]);
     await this.access.changed(recordingId);
