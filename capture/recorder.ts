@@ -102,8 +102,8 @@ export class Recorder extends Watchable<RecorderState> {
   #kept = new Map<TrackKind, number>();
   #pace: Health["pace"] = {};
   #screen: MediaStreamTrack[] = [];
-  /** is there a camera picture that lies over the screen? */
-  #overScreen = false;
+  /** the shape of the screen under the camera picture; null where none lies over one */
+  #frame: { width: number; height: number } | null = null;
   #noteTimer: ReturnType<typeof setInterval> | undefined;
   readonly #openScreen: typeof openScreen;
   readonly #makeEngine: NonNullable<RecorderParts["makeEngine"]>;
@@ -308,7 +308,9 @@ export class Recorder extends Watchable<RecorderState> {
 
   #begin({ source, camera, microphone }: Choice): void {
     this.#attempt = null;
-    this.#overScreen = source === "screen-camera" && camera !== null;
+    // The track keeps the shape that its screen has now, whatever becomes of that.
+    const { width, height } = this.#screen[0]?.getSettings() ?? {};
+    this.#frame = source === "screen-camera" && camera && width && height ? { width, height } : null;
     this.#clock.start(this.#engine!.start());
     this.set({ phase: "recording", count: 0 });
     this.#noteTimer = setInterval(() => void this.#note(), NOTE_MS);
@@ -333,11 +335,10 @@ export class Recorder extends Watchable<RecorderState> {
     if (this.#isRunning) await this.#sender?.note(this.snapshot().phase === "paused");
   }
 
-  /** Where the camera picture is from a moment on; of the screen, which lies under it, as large as it is now. */
+  /** Where the camera picture is from a moment on. */
   #tellScene(at: Micros): void {
-    const { width, height } = this.#screen[0]?.getSettings() ?? {};
-    if (!this.#overScreen || !width || !height) return;
-    const body = sceneOf({ width, height }, this.snapshot().inset);
+    if (!this.#frame) return;
+    const body = sceneOf(this.#frame, this.snapshot().inset);
     void this.#sender?.write({ id: crypto.randomUUID(), version: 1, kind: "scene", at, body });
   }
 

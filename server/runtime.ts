@@ -97,11 +97,13 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
   const access = new AccessFacts(db, channel);
   const makePosterLater = (takeId: string) => queue.send("make-poster", { takeId });
   const events = new Events(db);
-  const takes = new Takes(db, access, events, async (takeId, beyond) => {
+  const folds = new Folds(db, log);
+  const takes = new Takes(db, access, events, async ({ takeId, recordingId, beyond }) => {
     for (const key of beyond) await storage.remove(key);
     await makePosterLater(takeId);
+    // What lists show of its figures is told by its length, which it has now.
+    folds.soon(recordingId);
   });
-  const folds = new Folds(db, log);
   const streams = new Streams(db, channel, log);
   const viewers = new Viewers(db, settings.sessionSecret, events);
   const comments = new Comments(db, events);

@@ -52,23 +52,24 @@ export async function publishWithTake(
   await publish(db, last, { recipe, grows: takeId, closedUs, pieces }, transaction);
 }
 
-/**
- * What was shown before a take came in. @returns whether that is published now: another revision may be shown already
- */
+/** What came of leaving a take out. `hidden`: another revision did not show it any more. */
+export type LeftOut = "published" | "hidden" | "nothing-left";
+
+/** Publishes what was shown before a take came in. */
 export async function publishWithout(
   db: Database,
   { recordingId, takeId }: { recordingId: string; takeId: string },
   transaction: Transaction,
-): Promise<boolean> {
+): Promise<LeftOut> {
   const last = await lastRevision(db, recordingId, transaction);
-  if (last.grows !== takeId) return false;
+  if (last.grows !== takeId) return "hidden";
   const kept = parseRecipe(last.recipe).kept.slice(0, -1);
-  // Nothing came of the takes before: then this one stays, closed as it is.
-  if (kept.length === 0) return false;
+  // Nothing came of the takes before.
+  if (kept.length === 0) return "nothing-left";
   const recipe: Recipe = { version: 2, kept };
   await publish(db, last, { recipe, grows: null, closedUs: last.closedUs, pieces: kept.length }, transaction);
   await db.models.Recording.update({ durationUs: last.closedUs }, { where: { id: recordingId }, transaction });
-  return true;
+  return "published";
 }
 
 /** Publishes a recipe after the last revision, with as many of its pieces, closed as they are now. */

@@ -25,7 +25,7 @@ returning track`;
 
 /**
  * Closes take $1 when it has ended and all its segments are there; drops those beyond its end, and tells how long the
- * take is now, and what is shown. One row, with the keys that were dropped, when it was closed now.
+ * take is now, and what is shown. One row when it was closed now.
  */
 export const COMPLETE_IF_WHOLE = /* sql */ `
 with there as (
@@ -51,7 +51,8 @@ with there as (
 ), told as (
   update recordings r set duration_us = shown.duration_us from shown where r.id = shown.recording_id returning r.id
 )
-select id, (select coalesce(json_agg(key), '[]') from dropped) as beyond from closed`;
+select id as "takeId", recording_id as "recordingId", (select coalesce(json_agg(key), '[]') from dropped) as beyond
+  from closed`;
 
 /** Where take $1 stands, and how many of the segments that were announced are not here. */
 export const TAKE_STATE = /* sql */ `

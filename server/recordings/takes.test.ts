@@ -168,6 +168,20 @@ describe("another take", () => {
   });
 });
 
+it("throwing away what came after an empty take leaves nothing to show: the recording is deleted", async () => {
+  const { recordingId, token, takeId } = await runtime.takes.start(orla, {
+    source: "screen-camera",
+    title: "Nothing came of it",
+    audience: "anyone",
+  });
+  await runtime.takes.finish(takeId, { expected: {} });
+  const { takeId: second } = await runtime.takes.another(recordingId, "screen-camera");
+  await feed(runtime, second, TRACKS, SECOND_TAKE);
+  expect((await runtime.playback.playable(recordingId, token))!.durationUs / S).toBeCloseTo(SECOND_TAKE, 0);
+  await runtime.takes.discard(second);
+  expect(await runtime.access.byToken(token)).toMatchObject({ deletedAt: expect.any(Number) });
+});
+
 describe("what is said and seen", () => {
   it("is kept on the source line, and told where it is shown", async () => {
     const recording = await recorded();

@@ -63,6 +63,13 @@ export interface StartedTake {
   title: string;
 }
 
+export interface WholeTake {
+  takeId: string;
+  recordingId: string;
+  /** keys of what lay beyond its end and was dropped */
+  beyond: string[];
+}
+
 /** Where a take stands after its end was told. */
 export interface TakeState {
   state: "recording" | "uploading" | "complete";
@@ -79,8 +86,8 @@ export class Takes {
     private readonly db: Database,
     private readonly access: AccessFacts,
     private readonly events: Events,
-    /** called when the last segment of a take is in, with the keys of what lay beyond its end and was dropped */
-    private readonly completed: (takeId: string, beyond: string[]) => Promise<void>,
+    /** called when the last segment of a take is in */
+    private readonly completed: (whole: WholeTake) => Promise<void>,
   ) {}
 
   /** Makes a recording with its link, and starts its first take: both or neither. */
@@ -156,11 +163,9 @@ export class Takes {
 
   /** @returns whether it was closed now */
   async #completeIfWhole(takeId: string): Promise<boolean> {
-    const rows = await this.db.rows<{ id: string; beyond: string[] }>(COMPLETE_IF_WHOLE, [takeId]);
-    const [row] = rows;
-    if (!row) return false;
-    await this.completed(takeId, row.beyond);
-    return true;
+    const [whole] = await this.db.rows<WholeTake>(COMPLETE_IF_WHOLE, [takeId]);
+    if (whole) await this.completed(whole);
+    return whole !== undefined;
   }
 
   async state(takeId: string): Promise<TakeState> {
@@ -191,11 +196,14 @@ export class Takes {
   }
 
   async #leaveOut(recordingId: string, takeId: string): Promise<void> {
-    await this.events.within(recordingId, async (transaction) => {
+    const result = await this.events.within(recordingId, async (transaction) => {
       await this.db.rows(CLOSE_TAKE, [takeId], transaction);
-      const published = await publishWithout(this.db, { recordingId, takeId }, transaction);
-      return { result: undefined, events: published ? [PUBLISHED_EVENT] : [] };
+      const result = await publishWithout(this.db, { recordingId, takeId }, transaction);
+      return { result, events: result === "published" ? [PUBLISHED_EVENT] : [] };
     });
+    if (result !== "nothing-left") return;
+    await this.db.models.Recording.update({ deletedAt: new Date() }, { where: { id: recordingId } });
+    await this.access.changed(recordingId);
   }
 }
 

@@ -7,6 +7,7 @@ import { foldAsShown } from "#core/viewing/shown-fold";
 import type { ShownLine } from "#core/recipe/shown-line";
 import type { Micros } from "#core/time/micros";
 import type { Database } from "../database/connection";
+import { Problem } from "../http/problem";
 import { shownLineOf } from "../recordings/shown-lines";
 
 interface Kept {
@@ -90,9 +91,14 @@ export class Folds {
     this.#soon.set(recordingId, timer.unref());
   }
 
-  /** Keeps what was folded, and what lists show of it. */
+  /** Keeps what was folded, and what lists show of it. Nothing of a recording that was erased meanwhile. */
   async keep(recordingId: string): Promise<void> {
-    const { folded: all, length } = await this.viewing(recordingId);
+    const viewing = await this.viewing(recordingId).catch((cause: unknown) => {
+      if (cause instanceof Problem && cause.status === 404) return null;
+      throw cause;
+    });
+    if (!viewing) return;
+    const { folded: all, length } = viewing;
     const settled = this.#kept.get(recordingId)!;
     const { watched, finished, averageShare, curve } = recordingFigures(all, length, { points: STRIP_PARTS });
     await this.db.rows(
