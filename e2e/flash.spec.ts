@@ -1,0 +1,122 @@
+import { execFileSync } from "node:child_process";
+import { mkdtempSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { chromium, expect, test, type Page } from "@playwright/test";
+import * as HLS from "hls-parser";
+import { joinBytes } from "../testing/media";
+import { recordedSeconds, signUp, startRecording, stopAndOpen } from "./steps";
+
+/** A page that turns white and beeps at the same moment, once a second, each for a tenth. */
+const FLASHES = `<title>Flash and beep</title><body style="background:#000"><script>
+  const context = new AudioContext();
+  let next = Math.ceil(context.currentTime) + 1;
+  const sound = (at) => {
+    const oscillator = new OscillatorNode(context, { frequency: 1000 });
+    oscillator.connect(new GainNode(context, { gain: 0.5 })).connect(context.destination);
+    oscillator.start(at);
+    oscillator.stop(at + 0.1);
+  };
+  sound(next);
+  const look = () => {
+    const since = context.currentTime - next;
+    document.body.style.background = since >= 0 && since < 0.1 ? "#fff" : "#000";
+    if (since >= 0.5) sound((next += 1));
+    requestAnimationFrame(look);
+  };
+  look();
+</script>`;
+
+/** Everything of a track, in one file. */
+async function fileOf(page: Page, link: string, track: string): Promise<string> {
+  const get = async (path: string) => Buffer.from(await (await page.request.get(`${link}/r1/${path}`)).body());
+  const list = HLS.parse((await get(`${track}.m3u8`)).toString()) as HLS.types.MediaPlaylist;
+  const uris = [`${track}/init.mp4`, ...list.segments.map((s) => s.uri)];
+  const file = join(mkdtempSync(join(tmpdir(), "flash-")), `${track}.mp4`);
+  writeFileSync(file, joinBytes(...(await Promise.all(uris.map(get)))));
+  return file;
+}
+
+const run = (program: string, ...args: string[]) =>
+  execFileSync(program, ["-v", "error", ...args], { maxBuffer: 2 ** 28 });
+
+/** The moments at which something goes above a level that was below it, in seconds. */
+const rises = (values: { at: number; value: number }[], level: number) =>
+  values.filter(({ value }, i) => i > 0 && value >= level && values[i - 1]!.value < level).map(({ at }) => at);
+
+/** Outside check: when ffmpeg's decoder shows a white picture after a black one. */
+function flashes(file: string): number[] {
+  const times = run("ffprobe", "-show_entries", "packet=pts_time", "-of", "csv=p=0", file)
+    .toString()
+    .trim()
+    .split("\n");
+  const raw = run(
+    "ffmpeg",
+    "-i",
+    file,
+    "-vf",
+    "scale=1:1,format=gray",
+    "-fps_mode",
+    "passthrough",
+    "-f",
+    "rawvideo",
+    "-",
+  );
+  return rises(
+    times.map((at, i) => ({ at: Number(at), value: raw[i]! })),
+    128,
+  );
+}
+
+/** Outside check: when ffmpeg's decoder gives a loud stretch after a quiet one, by 2 ms. */
+function beeps(file: string): number[] {
+  const raw = run("ffmpeg", "-i", file, "-ac", "1", "-ar", "48000", "-f", "f32le", "-");
+  const samples = new Float32Array(raw.buffer.slice(raw.byteOffset, raw.byteOffset + raw.byteLength));
+  const STEP = 96;
+  const loud = Array.from({ length: Math.floor(samples.length / STEP) }, (_, i) => ({
+    at: (i * STEP) / 48_000,
+    value: Math.max(...samples.subarray(i * STEP, (i + 1) * STEP).map(Math.abs)),
+  }));
+  // A sine passes 0 on its way: quiet is what was quiet for 20 ms.
+  const held = loud.map(({ at }, i) => ({
+    at,
+    value: Math.max(...loud.slice(Math.max(0, i - 10), i + 1).map((l) => l.value)),
+  }));
+  return rises(held, 0.1);
+}
+
+test("what flashes and beeps at one moment is recorded at one moment", async ({ baseURL, launchOptions }) => {
+  const browser = await chromium.launch({
+    ...launchOptions,
+    ignoreDefaultArgs: ["--mute-audio"],
+    args: [
+      ...launchOptions.args!.filter((a) => a !== "--use-fake-ui-for-media-stream"),
+      "--auto-select-tab-capture-source-by-title=Flash and beep",
+    ],
+  });
+  try {
+    const context = await browser.newContext({ baseURL, permissions: ["microphone", "clipboard-write"] });
+    await (await context.newPage()).setContent(FLASHES);
+    const page = await context.newPage();
+    await signUp(page);
+    await page.goto("/record");
+    await page.getByRole("button", { name: "Screen", exact: true }).click();
+    await page.getByLabel("Record my voice").uncheck();
+    await startRecording(page, "Screen");
+    await expect(page.getByTestId("shared")).toContainText("tab");
+    await recordedSeconds(page, 10);
+    const link = await stopAndOpen(page);
+    const heard = beeps(await fileOf(page, link, "sound"));
+    const offsets = flashes(await fileOf(page, link, "screen")).flatMap((seen) => {
+      const nearest = heard.reduce((a, b) => (Math.abs(b - seen) < Math.abs(a - seen) ? b : a), Infinity);
+      return Math.abs(nearest - seen) < 0.5 ? [(nearest - seen) * 1000] : [];
+    });
+    expect(offsets.length).toBeGreaterThanOrEqual(6);
+    const median = [...offsets].sort((a, b) => a - b)[offsets.length >> 1]!;
+    // Where people begin to notice: sound 45 ms early or 125 ms late (ITU-R BT.1359-1, annex 1, from memory).
+    expect(median, `ms that sound is late: ${offsets.map(Math.round).join(" ")}`).toBeGreaterThan(-45);
+    expect(median, `ms that sound is late: ${offsets.map(Math.round).join(" ")}`).toBeLessThan(125);
+  } finally {
+    await browser.close();
+  }
+});
