@@ -9,12 +9,13 @@ import { publish } from "./publish";
 import { openRig, type Figure, type Rig } from "./rig";
 import { watchSteal } from "./steal";
 import { ingest, serve } from "./traffic";
-import { firstFrame, sync } from "./watch";
+import { firstFrame, sync, syncLarge } from "./watch";
 
 const BENCHES: Record<string, (rig: Rig) => Promise<Figure[]>> = {
   publish,
   capture,
   sync,
+  "sync-1080": syncLarge,
   "first-frame": firstFrame,
   ingest,
   hour,

@@ -7,11 +7,14 @@ import { splitTrack, type SplitTrack } from "../core/media/split";
 export type MadeTrack = SplitTrack;
 
 /** Picture kinds are test patterns, the others a sine. Sizes are small: the bytes matter, not the looks. */
-export type MadeKind = "screen" | "camera" | "microphone" | "vp9" | "aac" | "mp3";
+export type MadeKind = "screen" | "camera" | "screen-1080" | "camera-480" | "microphone" | "vp9" | "aac" | "mp3";
 
 const INPUT: Record<MadeKind, string[]> = {
   screen: ["-f", "lavfi", "-i", "testsrc2=size=640x360:rate=15", "-c:v", "libx264", "-preset", "ultrafast"],
   camera: ["-f", "lavfi", "-i", "testsrc=size=320x240:rate=15", "-c:v", "libx264", "-preset", "ultrafast"],
+  // As the recorder makes them of moving pictures: 30 a second.
+  "screen-1080": ["-f", "lavfi", "-i", "testsrc2=size=1920x1080:rate=30", "-c:v", "libx264", "-preset", "ultrafast"],
+  "camera-480": ["-f", "lavfi", "-i", "testsrc=size=640x480:rate=30", "-c:v", "libx264", "-preset", "ultrafast"],
   vp9: [
     "-f",
     "lavfi",
@@ -44,6 +47,7 @@ function encode(kind: MadeKind, seconds: number): MadeTrack {
   try {
     const file = join(dir, "out.mp4");
     const picture = kind !== "microphone" && kind !== "aac" && kind !== "mp3";
+    const gop = kind === "screen-1080" || kind === "camera-480" ? "60" : "30";
     execFileSync("ffmpeg", [
       "-v",
       "error",
@@ -51,7 +55,7 @@ function encode(kind: MadeKind, seconds: number): MadeTrack {
       ...INPUT[kind],
       "-t",
       String(seconds),
-      ...(picture ? ["-g", "30", "-keyint_min", "30", "-sc_threshold", "0", "-bf", "0", "-pix_fmt", "yuv420p"] : []),
+      ...(picture ? ["-g", gop, "-keyint_min", gop, "-sc_threshold", "0", "-bf", "0", "-pix_fmt", "yuv420p"] : []),
       "-movflags",
       "+empty_moov+default_base_moof" + (picture ? "+frag_keyframe" : ""),
       ...(picture ? [] : ["-frag_duration", "2000000"]),
