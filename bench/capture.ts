@@ -2,6 +2,7 @@ import type { Browser, Page } from "@playwright/test";
 import type { Health } from "../capture/recorder";
 import { costOf, rendererOf } from "../testing/renderer";
 import { openBrowser, signedIn } from "./browser";
+import { collectGarbage, slope } from "./memory";
 import { median, type Figure, type Rig } from "./rig";
 
 const MINUTES = 3;
@@ -117,12 +118,6 @@ async function recordFor(rig: Rig, seconds: number, size: { width: number; heigh
   }
 }
 
-/** In the page and in its workers: what the collector has not come to yet says nothing. */
-async function collectGarbage(page: Page): Promise<void> {
-  const collect = () => (globalThis as unknown as { gc(): void }).gc();
-  await Promise.all([page.evaluate(collect), ...page.workers().map((worker) => worker.evaluate(collect))]);
-}
-
 async function stop(page: Page): Promise<number> {
   const began = performance.now();
   await page.getByRole("button", { name: "Stop", exact: true }).click();
@@ -156,13 +151,4 @@ async function lostByAKill(rig: Rig, afterMs: number): Promise<number> {
   } finally {
     await browser.close();
   }
-}
-
-/** The rise of a line through points (least squares), in MB a second. */
-function slope(points: { at: number; megabytes: number }[]): number {
-  const mean = (pick: (p: (typeof points)[number]) => number) =>
-    points.reduce((sum, p) => sum + pick(p), 0) / points.length;
-  const [x, y] = [mean((p) => p.at), mean((p) => p.megabytes)];
-  const over = points.reduce((sum, p) => sum + (p.at - x) * (p.megabytes - y), 0);
-  return over / points.reduce((sum, p) => sum + (p.at - x) ** 2, 0);
 }

@@ -9,7 +9,7 @@ import { publish } from "./publish";
 import { openRig, type Figure, type Rig } from "./rig";
 import { watchSteal } from "./steal";
 import { ingest, serve } from "./traffic";
-import { firstFrame, sync, syncLarge } from "./watch";
+import { firstFrame, sync, syncLarge, watchLong } from "./watch";
 
 const BENCHES: Record<string, (rig: Rig) => Promise<Figure[]>> = {
   publish,
@@ -17,6 +17,7 @@ const BENCHES: Record<string, (rig: Rig) => Promise<Figure[]>> = {
   sync,
   "sync-1080": syncLarge,
   "first-frame": firstFrame,
+  watch: watchLong,
   ingest,
   hour,
   serve,

@@ -1,11 +1,13 @@
 import { sampleDrifts } from "../e2e/steps";
+import { costOf } from "../testing/renderer";
 import { withBrowser } from "./browser";
+import { collectGarbage, slope } from "./memory";
 import { feed, finish, median, p95, type Figure, type Rig } from "./rig";
 
-async function recording(rig: Rig, large = false): Promise<string> {
+async function recording(rig: Rig, large = false, seconds = 40): Promise<string> {
   const { takeId, token } = await rig.start("screen-camera");
   const [screen, camera] = large ? (["screen-1080", "camera-480"] as const) : (["screen", "camera"] as const);
-  const expected = await feed(rig, takeId, { screen, camera, microphone: "microphone" }, 40);
+  const expected = await feed(rig, takeId, { screen, camera, microphone: "microphone" }, seconds);
   await finish(rig, takeId, expected);
   return `${rig.base}/w/${token}`;
 }
@@ -85,6 +87,44 @@ export async function syncLarge(rig: Rig): Promise<Figure[]> {
     return [
       { bench: "sync-1080", figure: "drift p95 over 20 s", value, unit: "ms", goal: "≤ 40", met: value <= 40 },
       { bench: "sync-1080", figure: "pictures shown of those decoded", value: shown, unit: "%", goal: "", met: null },
+    ];
+  });
+}
+
+const WATCH_MINUTES = 10;
+/** A player fills its buffers and the page comes alive first. */
+const WATCH_SETTLED_SECONDS = 120;
+
+/** Ten minutes of watching a long recording at 1×, with a seek every ten seconds: memory has to stay flat. */
+export async function watchLong(rig: Rig): Promise<Figure[]> {
+  const link = await recording(rig, false, 1_800);
+  return withBrowser(async (browser) => {
+    const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
+    await page.goto(link);
+    await page.getByRole("button", { name: /^Play, / }).click();
+    const memory: { at: number; megabytes: number }[] = [];
+    const began = performance.now();
+    let seek = 0;
+    for (let at = 0; at < WATCH_MINUTES * 60; at = (performance.now() - began) / 1000) {
+      await page.waitForTimeout(10_000);
+      // All over the length, back and forth.
+      await page.evaluate((to) => window.clearNodPlayer!.seek(to), ((++seek * 617) % 1_700) * 1e6);
+      await collectGarbage(page);
+      memory.push({ at, megabytes: (await costOf(browser)).rendererMegabytes });
+    }
+    const growth = slope(memory.filter((m) => m.at >= WATCH_SETTLED_SECONDS)) * 60;
+    const most = Math.max(...memory.map((m) => m.megabytes));
+    const name = `${WATCH_MINUTES} min and ${seek} seeks`;
+    return [
+      {
+        bench: "watch",
+        figure: `${name}: growth after 2 min`,
+        value: growth,
+        unit: "MB/min",
+        goal: "≤ 2",
+        met: growth <= 2,
+      },
+      { bench: "watch", figure: `${name}: most memory`, value: most, unit: "MB", goal: "", met: null },
     ];
   });
 }

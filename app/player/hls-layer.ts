@@ -7,6 +7,10 @@ const CONFIG: Partial<HlsConfig> = {
   enableWorker: false,
   backBufferLength: 60,
   maxBufferLength: 30,
+  // A still screen has so few bits that else ten minutes of it would be loaded ahead, for each layer, and what lies
+  // before and behind every place that was sought would stay.
+  maxMaxBufferLength: 60,
+  frontBufferFlushThreshold: 60,
   // A growing recording is watched from where the viewer is, not from its edge.
   liveSyncDurationCount: 1,
   liveMaxLatencyDurationCount: Infinity,

@@ -87,6 +87,7 @@ describe("sending the parts of a take", () => {
     const finished = sender.finish({});
     await vi.waitFor(() => expect(waits).toHaveLength(1));
     expect(told).toEqual([]);
+    expect(sender.state.hold).toBe("offline");
     online = true;
     waits[0]!.end();
     await finished;

@@ -189,22 +189,28 @@ export class Sender {
     this.#rest();
   }
 
-  /** One request. @returns the answer, or null when it has to be tried again later */
+  /** One request. @returns the answer, or null when it has to be tried again later: then the state says why */
   async #attempt(path: string, init: RequestInit): Promise<Response | null> {
+    const tried = await this.#try(path, init);
+    if (tried instanceof Response) return tried;
+    this.#set(tried);
+    return null;
+  }
+
+  /** @returns the answer, or why there is none that counts */
+  async #try(path: string, init: RequestInit): Promise<Response | Pick<SendState, "hold" | "message">> {
     let answer: Response;
     try {
       answer = await this.options.fetch(`${this.take.ingest}${path}`, init);
     } catch {
-      this.#set({ hold: "offline", message: null });
-      return null;
+      return { hold: "offline", message: null };
     }
     if (answer.ok) {
       this.#failures = 0;
       return answer;
     }
     const said = (await answer.json().catch(() => ({}))) as { message?: string; error?: string };
-    this.#set({ hold: holdOf(answer.status, said.error), message: said.message ?? null });
-    return null;
+    return { hold: holdOf(answer.status, said.error), message: said.message ?? null };
   }
 
   #rest(): void {
@@ -234,13 +240,13 @@ export class Sender {
   async #sendEntries(): Promise<boolean> {
     while (this.take.entries.length > 0 && !this.#stopped) {
       const entries = this.take.entries.slice(0, ENTRIES_AT_ONCE);
-      const answer = await this.options
-        .fetch(`${this.take.ingest}/entries`, json("PUT", { entries }))
-        .catch(() => null);
-      if (answer) await heard(answer);
+      const tried = await this.#try("/entries", json("PUT", { entries }));
+      if (tried instanceof Response) await heard(tried);
+      else if (tried.hold !== "refused") {
+        this.#set(tried);
+        return false;
+      }
       // What is refused for good must not keep the end of the take from the server.
-      const done = answer?.ok || answer?.status === 409 || answer?.status === 422;
-      if (!done) return false;
       this.take.entries = this.take.entries.filter((e) => !entries.includes(e));
       if (!this.#stopped) await this.#tryToKeep();
     }
