@@ -34,6 +34,14 @@ test("another take goes on behind the same link, for those who are watching as w
   await expect(page.getByText("Why is it done twice?")).toBeVisible();
   await expect(page.getByRole("button", { name: `Go to ${at} seconds` })).toBeVisible();
   await expect.poll(() => page.evaluate(() => window.clearNodPlayer?.snapshot().duration ?? 0)).toBeGreaterThan(15.9e6);
+  for (const body of ["5", '"recording"', "null", "[]", '{"recording":1,"source":"screen"}', "{"]) {
+    const headers = { "content-type": "application/json" };
+    expect((await page.request.post("/takes", { data: Buffer.from(body), headers })).status(), body).toBe(422);
+  }
+  const other = { source: "voice", recording: recordingId };
+  expect((await page.request.post("/takes", { data: other })).status()).toBe(422);
+  const gone = { source: "screen-camera", recording: "00000000-0000-4000-8000-000000000000" };
+  expect((await page.request.post("/takes", { data: gone })).status()).toBe(404);
   // Another one of somebody else is not taken.
   const refused = await guest.request.post("/takes", { data: { source: "screen-camera", recording: recordingId } });
   expect(refused.status()).toBe(401);

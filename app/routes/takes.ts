@@ -16,8 +16,8 @@ export async function action({ context, request }: Route.ActionArgs) {
   const { member, runtime } = context.get(appContext);
   if (!member)
     return data({ error: "signed-out", message: "You are signed out. Sign in, then record." }, { status: 401 });
-  const body = (await request.json().catch(() => null)) as object | null;
-  const isAnother = body !== null && "recording" in body;
+  const body: unknown = await request.json().catch(() => null);
+  const isAnother = typeof body === "object" && body !== null && "recording" in body;
   const { value, error } = (isAnother ? anotherForm : startForm).validate(body);
   if (error || value === null)
     return data({ error: "not-valid", message: error?.message ?? "The body is not JSON." }, { status: 422 });
