@@ -27,6 +27,8 @@ test("a guest watches parts, comments, replies, reacts, does not understand, the
   await page.getByRole("option", { name: "A nod" }).click();
   await page.getByLabel("Question (you may leave it out)").fill("Is it clear how it closes?");
   await page.getByRole("button", { name: "Ask", exact: true }).click();
+  // The dialog goes when the server has answered.
+  await expect(page.getByRole("dialog")).toHaveCount(0);
   await expect(page.getByText("Is it clear how it closes?")).toBeVisible();
 
   const guest = await (await browser.newContext()).newPage();

@@ -1,5 +1,5 @@
 import { expect, test } from "@playwright/test";
-import { p95, phase, recordedSeconds, sampleDrifts, signUp, startRecording, stopAndOpen } from "./steps";
+import { inStep, phase, recordedSeconds, signUp, startRecording, stopAndOpen } from "./steps";
 
 test("from pressing Record to a stranger who watches", async ({ page, browser }) => {
   // A computer with room for the encoder that every player's sound needs; here it may have two cores only.
@@ -47,7 +47,7 @@ test("from pressing Record to a stranger who watches", async ({ page, browser })
   for (const layer of layers) expect(layer.time).toBeGreaterThan(1);
   expect(layers[0]!.sound).toBeGreaterThan(0);
   expect(layers[1]!.width).toBe(640);
-  expect(p95(await sampleDrifts(guest, 2))).toBeLessThanOrEqual(40);
+  await inStep(guest, 1);
   await stranger.close();
 });
 

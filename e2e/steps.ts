@@ -63,6 +63,26 @@ export async function sampleDrifts(page: Page, seconds: number): Promise<number[
   }, seconds * 1000);
 }
 
+/**
+ * Waits until the layers are in step to 40 ms over a second and a half of playing. On a machine that is busy with
+ * something else they may be out of it for a while; a player that does not bring them together never is.
+ * @param from where it plays again each time, in seconds
+ */
+export const inStep = (page: Page, from: number) =>
+  expect
+    .poll(
+      async () => {
+        await page.evaluate((to) => {
+          window.clearNodPlayer!.seek(to * 1e6);
+          window.clearNodPlayer!.play();
+        }, from);
+        await sampleDrifts(page, 1.5);
+        return p95(await sampleDrifts(page, 1.5));
+      },
+      { timeout: 45_000, intervals: [100] },
+    )
+    .toBeLessThanOrEqual(40);
+
 export const p95 = (values: number[]): number => {
   const sorted = values.map(Math.abs).sort((a, b) => a - b);
   return sorted[Math.floor(sorted.length * 0.95)] ?? Number.NaN;

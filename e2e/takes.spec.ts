@@ -1,5 +1,5 @@
 import { expect, test } from "@playwright/test";
-import { anotherTake, giveName, p95, playedTo, sampleDrifts, sharedTake, signUp } from "./steps";
+import { anotherTake, giveName, inStep, playedTo, sharedTake, signUp } from "./steps";
 
 test("another take goes on behind the same link, for those who are watching as well", async ({ page, browser }) => {
   await signUp(page);
@@ -17,11 +17,10 @@ test("another take goes on behind the same link, for those who are watching as w
   await expect.poll(async () => (await watched()).duration / 1e6).toBeGreaterThan(15.9);
   expect((await watched()).time / 1e6).toBeLessThan(8);
   await expect.poll(async () => (await watched()).playing).toBe(true);
-  const drifts = sampleDrifts(guest, 6);
   await playedTo(guest, 10);
   expect((await watched()).problem).toBeNull();
-  // In ms.
-  expect(p95(await drifts)).toBeLessThan(80);
+  // Over the join as well: it is crossed while this looks.
+  await inStep(guest, 6.5);
 
   // What is said there is told there, to the sender and after a reload.
   await guest.getByRole("button", { name: "Pause" }).click();
