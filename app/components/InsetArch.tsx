@@ -2,6 +2,7 @@ import Box from "@mui/material/Box";
 import { useRef, type PointerEvent, type ReactNode } from "react";
 import { nearestCorner, type Corner, type Rect } from "#core/layout/layout";
 import { archRadius } from "./Arch";
+import { placeStyle } from "./place";
 
 interface Props {
   /** its place, in shares of the frame that it sits in; null while it is not seen */
@@ -14,7 +15,6 @@ interface Props {
 /** The camera picture in its arch, at its place over a frame. */
 export function InsetArch({ rect, onDrop, children }: Props) {
   const start = useRef<{ x: number; y: number } | null>(null);
-  const percent = (share: number) => `${100 * share}%`;
 
   const move = (event: PointerEvent<HTMLElement>) => {
     if (start.current)
@@ -39,11 +39,7 @@ export function InsetArch({ rect, onDrop, children }: Props) {
       onPointerMove={move}
       onPointerUp={drop}
       onPointerCancel={drop}
-      style={
-        rect
-          ? { left: percent(rect.x), top: percent(rect.y), width: percent(rect.width), height: percent(rect.height) }
-          : { display: "none" }
-      }
+      style={rect ? placeStyle(rect) : { display: "none" }}
       sx={{
         position: "absolute",
         overflow: "hidden",

@@ -3,13 +3,14 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { useEffect, useRef, useState, type ReactNode } from "react";
-import type { Corner, Rect } from "#core/layout/layout";
-import { alone, inCorner, layerOf, sceneAt } from "#core/layout/scene";
+import type { Corner } from "#core/layout/layout";
+import { alone, FULL, inCorner, layerOf, sceneAt } from "#core/layout/scene";
 import { formatClock } from "#core/time/micros";
 import type { Layer, Playable } from "#server/playback/playback";
 import { archRadius } from "../components/Arch";
 import { kept } from "../kept";
 import { InsetArch } from "../components/InsetArch";
+import { placeStyle } from "../components/place";
 import { ControlBar } from "./ControlBar";
 import { onPlayerKey } from "./keys";
 import { KeysDialog } from "./KeysDialog";
@@ -162,7 +163,7 @@ export function Screen({
             onClick={() => player?.toggle()}
             style={{
               position: "absolute",
-              ...placeOf(main?.rect),
+              ...placeStyle(main?.rect ?? FULL),
               visibility: main ? "visible" : "hidden",
               objectFit: "contain",
             }}
@@ -298,10 +299,4 @@ function Over({
       {words}
     </Typography>
   );
-}
-
-/** A place in shares of the frame, for a style; all of it where none is told. */
-function placeOf({ x, y, width, height }: Rect = { x: 0, y: 0, width: 1, height: 1 }) {
-  const percent = (share: number) => `${100 * share}%`;
-  return { left: percent(x), top: percent(y), width: percent(width), height: percent(height) };
 }

@@ -1,4 +1,4 @@
-import type { Entry } from "#core/layout/entry";
+import { ENTRIES_AT_ONCE, type Entry } from "#core/layout/entry";
 import { isPicture, type TrackKind } from "#core/media/tracks";
 import type { KeptPart, KeptTake, PartName, PartStore } from "./store";
 
@@ -27,8 +27,6 @@ export interface SenderOptions {
 const AT_ONCE = 3;
 /** Parts that are held in memory though they are on the disk: those that are about to be sent. */
 const HELD_MOST = 8;
-/** As many as the server takes at once. */
-const ENTRIES_AT_ONCE = 200;
 /** 1, 2, 4, 8, 15, 15 … seconds */
 export const backOff = (failures: number) => Math.min(15_000, 1000 * 2 ** Math.max(0, failures - 1));
 

@@ -1,5 +1,6 @@
 import { takeOf } from "../recipe/source-line";
 import type { ShownLine } from "../recipe/shown-line";
+import { lastAt } from "../time/last-at";
 import type { Micros } from "../time/micros";
 import { kindOf, type TrackKind, type TrackName } from "../media/tracks";
 import { DEFAULT_INSET, insetRect, type Corner, type Inset, type Rect } from "./layout";
@@ -28,7 +29,8 @@ export interface SceneEvent extends Scene {
 /** Pictures of more tracks than a take can have are no scene. */
 export const MOST_LAYERS = 8;
 
-const FULL: Rect = { x: 0, y: 0, width: 1, height: 1 };
+/** All of the frame. */
+export const FULL: Rect = { x: 0, y: 0, width: 1, height: 1 };
 
 /** One picture alone. */
 export const alone = (track: TrackName): Scene => ({ layers: [{ track, rect: FULL, shape: "rectangle" }] });
@@ -54,14 +56,7 @@ export function firstScene(lead: TrackName, frame: { width: number; height: numb
 
 /** The scene in force at a moment. Events are in order of time; before the first one it is `first`. */
 export function sceneAt(events: readonly SceneEvent[], at: Micros, first: Scene): Scene {
-  let low = 0;
-  let high = events.length;
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (events[middle]!.at <= at) low = middle + 1;
-    else high = middle;
-  }
-  return events[low - 1] ?? first;
+  return events[lastAt(0, events.length, (i) => events[i]!.at <= at)] ?? first;
 }
 
 /** The layer of the first track of a kind; undefined where none is seen. */

@@ -1,3 +1,4 @@
+import { lastAt } from "../time/last-at";
 import type { Micros } from "../time/micros";
 import type { Range } from "../time/ranges";
 import type { Recipe } from "./recipe";
@@ -39,7 +40,7 @@ export class ShownLine {
 
   /** Where a moment of the source line is shown, or, if it is left out, where it was taken out. */
   toShown(source: Micros): Place {
-    const n = lastAt(this.#bySource.length, (i) => this.kept[this.#bySource[i]!]!.from <= source);
+    const n = lastAt(0, this.#bySource.length, (i) => this.kept[this.#bySource[i]!]!.from <= source);
     if (n < 0) return { shown: this.#begins[this.#bySource[0]!]!, kept: false };
     const i = this.#bySource[n]!;
     const { from, to } = this.kept[i]!;
@@ -75,7 +76,7 @@ export class ShownLine {
     const out: Range[] = [];
     let n = Math.max(
       0,
-      lastAt(this.#bySource.length, (i) => this.kept[this.#bySource[i]!]!.from <= from),
+      lastAt(0, this.#bySource.length, (i) => this.kept[this.#bySource[i]!]!.from <= from),
     );
     for (; n < this.#bySource.length; n++) {
       const i = this.#bySource[n]!;
@@ -90,18 +91,6 @@ export class ShownLine {
 
   /** The place in `kept` of the last stretch that begins at or before a shown time and is not empty after it. */
   #stretchAt(shown: Micros): number {
-    return lastAt(this.kept.length, (i) => this.#begins[i]! <= shown);
+    return lastAt(0, this.kept.length, (i) => this.#begins[i]! <= shown);
   }
-}
-
-/** The last of `0 … count - 1` for which something holds that holds for all before it; -1 where it never does. */
-function lastAt(count: number, holds: (i: number) => boolean): number {
-  let low = 0;
-  let high = count;
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (holds(middle)) low = middle + 1;
-    else high = middle;
-  }
-  return low - 1;
 }

@@ -1,4 +1,5 @@
 import type { ShownLine } from "../recipe/shown-line";
+import { lastAt } from "../time/last-at";
 import type { Folded } from "./fold";
 import type { Steps } from "./steps";
 
@@ -50,16 +51,8 @@ function seenAsShown(folded: Folded, stretches: readonly Stretch[]): Pick<Folded
 }
 
 /** The first row of viewer `v` that ends after a moment. */
-function firstAfter({ first, to }: Folded, v: number, moment: number): number {
-  let low = first[v]!;
-  let high = first[v + 1]!;
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (to[middle]! <= moment) low = middle + 1;
-    else high = middle;
-  }
-  return low;
-}
+const firstAfter = ({ first, to }: Folded, v: number, moment: number): number =>
+  lastAt(first[v]!, first[v + 1]!, (i) => to[i]! <= moment) + 1;
 
 function stepsAsShown({ at, count }: Steps, stretches: readonly Stretch[]): Steps {
   const moments: number[] = [];
@@ -73,13 +66,7 @@ function stepsAsShown({ at, count }: Steps, stretches: readonly Stretch[]): Step
     }
   };
   for (const s of stretches) {
-    let i = 0;
-    let high = at.length;
-    while (i < high) {
-      const middle = (i + high) >> 1;
-      if (at[middle]! <= s.from) i = middle + 1;
-      else high = middle;
-    }
+    let i = lastAt(0, at.length, (k) => at[k]! <= s.from) + 1;
     step(s.shown, i > 0 ? count[i - 1]! : 0);
     for (; i < at.length && at[i]! < s.to; i++) step(at[i]! - s.from + s.shown, count[i]!);
     step(s.to - s.from + s.shown, 0);

@@ -1,14 +1,13 @@
 import Joi from "joi";
 import { MOST_LAYERS, SHAPES } from "#core/layout/scene";
-import type { Entry } from "#core/layout/entry";
+import { ENTRIES_AT_ONCE, type Entry } from "#core/layout/entry";
 import { TAKE_SPAN } from "#core/recipe/source-line";
 import type { Database } from "../database/connection";
 import { trackNameField, uuidField } from "../http/fields";
 import { Problem } from "../http/problem";
 import { closed } from "./takes";
 
-/** How many entries one request carries, and one take has. */
-export const ENTRIES_AT_ONCE = 200;
+/** How many entries one take has. */
 const MOST_ENTRIES = 5_000;
 
 const share = Joi.number().min(0).max(1).required();
