@@ -19,6 +19,12 @@ describe("micros", () => {
     [7_200_000_000, "2 hours"],
   ])("says %d µs as %s", (us, text) => expect(spokenLength(us)).toBe(text));
 
+  it.each([999_999, 9_600_000, 59_999_999])("says and marks up the second that it shows, at %d µs", (us) => {
+    const shown = Number(formatClock(us).split(":")[1]);
+    expect(spokenLength(us)).toBe(`${shown} second${shown === 1 ? "" : "s"}`);
+    expect(isoDuration(us)).toBe(`PT${shown}S`);
+  });
+
   it("converts both ways without loss at media precision", () => {
     for (const us of [0, 1, 33_333, 2_000_000, 3_600_000_001]) expect(fromSeconds(toSeconds(us))).toBe(us);
   });

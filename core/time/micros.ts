@@ -13,21 +13,21 @@ export function toSeconds(micros: Micros): number {
   return micros / SECOND;
 }
 
-/**
- * A time as people read it: `0:07`, `1:04`, `1:02:03`. Parts of a second are cut off, as on a clock.
- * Negative times and NaN are shown as `0:00`.
- */
+/** Whole seconds, parts cut off as on a clock; negative times and NaN are 0. What is shown, said and marked up agrees. */
+const wholeSeconds = (micros: Micros) => (Number.isFinite(micros) ? Math.max(0, Math.floor(micros / SECOND)) : 0);
+
+/** A time as people read it: `0:07`, `1:04`, `1:02:03`. */
 export function formatClock(micros: Micros): string {
-  const whole = Number.isFinite(micros) ? Math.max(0, Math.floor(micros / SECOND)) : 0;
+  const whole = wholeSeconds(micros);
   const hours = Math.floor(whole / 3600);
   const minutes = Math.floor((whole % 3600) / 60);
   const seconds = String(whole % 60).padStart(2, "0");
   return hours > 0 ? `${hours}:${String(minutes).padStart(2, "0")}:${seconds}` : `${minutes}:${seconds}`;
 }
 
-/** A length in words for screen readers and mail: `1 minute 4 seconds`. */
+/** The same in words, for screen readers and mail: `1 minute 4 seconds`. */
 export function spokenLength(micros: Micros): string {
-  const whole = Number.isFinite(micros) ? Math.max(0, Math.round(micros / SECOND)) : 0;
+  const whole = wholeSeconds(micros);
   const parts: [number, string][] = [
     [Math.floor(whole / 3600), "hour"],
     [Math.floor((whole % 3600) / 60), "minute"],
@@ -39,5 +39,5 @@ export function spokenLength(micros: Micros): string {
 
 /** An ISO 8601 duration, for `<time datetime>`: `PT64S`. */
 export function isoDuration(micros: Micros): string {
-  return `PT${Math.max(0, Math.round(micros / SECOND))}S`;
+  return `PT${wholeSeconds(micros)}S`;
 }
