@@ -1,6 +1,7 @@
 import { createHash, randomBytes, randomUUID } from "node:crypto";
 import { existsSync, readFileSync } from "node:fs";
 import { join } from "node:path";
+import { Op } from "sequelize";
 import { NOTHING_ASKED, type Answer } from "../core/answers/kinds";
 import type { Entry } from "../core/layout/entry";
 import { DEFAULT_INSET } from "../core/layout/layout";
@@ -10,7 +11,8 @@ import { splitTrack } from "../core/media/split";
 import { fromSeconds, SECOND, type Micros } from "../core/time/micros";
 import { hashPassword } from "../server/accounts/passwords";
 import { signedIn, type SignedIn } from "../server/accounts/sessions";
-import { SENDER_NUMBER } from "../server/answers/viewers";
+import { writeAsk } from "../server/answers/asks";
+import { SENDER_NUMBER } from "../server/answers/sql";
 import { putEntries } from "../server/recordings/entries";
 import type { DemoPerson, Runtime } from "../server/runtime";
 import { GUESTS, MEMBERS, PASSWORD, WORKSPACE, type GuestKey, type PersonKey } from "./people";
@@ -28,7 +30,7 @@ interface SpokenLine {
 }
 
 /** Written last: without it, what is there of the sample is half of it. */
-const MARK = "sample";
+const MILESTONE = "sample";
 
 /**
  * Loads the sample practice into a database that has nothing in it yet: its media through the real ingest, and what
@@ -40,8 +42,8 @@ const MARK = "sample";
 export async function loadDemo(runtime: Runtime, media: string): Promise<DemoPerson[]> {
   const [known] = await runtime.db.rows<{ others: boolean; whole: boolean }>(
     `select exists (select 1 from workspaces where id <> $1) as others,
-            exists (select 1 from marks where name = $2) as whole`,
-    [WORKSPACE_ID, MARK],
+            exists (select 1 from milestones where name = $2) as whole`,
+    [WORKSPACE_ID, MILESTONE],
   );
   const { others, whole } = known!;
   if (!whole && !others) return resetDemo(runtime, media);
@@ -54,10 +56,11 @@ export async function loadDemo(runtime: Runtime, media: string): Promise<DemoPer
  */
 export async function resetDemo(runtime: Runtime, media: string): Promise<DemoPerson[]> {
   const { db } = runtime;
-  await db.rows("delete from marks where name = $1 returning name", [MARK]);
-  const recordings = await db.rows<{ id: string }>("select id from recordings where workspace_id = $1", [WORKSPACE_ID]);
+  const { Milestone, Recording, Workspace } = db.models;
+  await Milestone.destroy({ where: { name: MILESTONE } });
+  const recordings = await Recording.findAll({ where: { workspaceId: WORKSPACE_ID }, attributes: ["id"], raw: true });
   for (const { id } of recordings) await runtime.erase(id);
-  await db.rows("delete from workspaces where id = $1 returning id", [WORKSPACE_ID]);
+  await Workspace.destroy({ where: { id: WORKSPACE_ID } });
   await db.rows(
     `delete from guests where name = any($1::text[])
         and not exists (select 1 from viewers v where v.guest_id = guests.id) returning id`,
@@ -67,7 +70,7 @@ export async function resetDemo(runtime: Runtime, media: string): Promise<DemoPe
   await loader.people();
   for (const script of SCRIPTS) await loader.recording(script);
   await loader.reading();
-  await db.rows("insert into marks (name) values ($1) returning name", [MARK]);
+  await Milestone.create({ name: MILESTONE });
   return people();
 }
 
@@ -133,21 +136,24 @@ class Loader {
     );
     const captions = script.lines.map((l, i) => ({ ...lines[i]!, text: l.say }));
     const made = Date.now() - script.daysAgo * DAY_MS - 2 * HOUR_MS;
-    await db.rows("update recordings set created_at = $2, chapters = $3, captions = $4 where id = $1 returning id", [
-      take.recordingId,
-      atWork(made, Date.now()),
-      JSON.stringify(chapters),
-      JSON.stringify(captions),
-    ]);
+    await db.models.Recording.update(
+      { createdAt: atWork(made, Date.now()), chapters, captions },
+      { where: { id: take.recordingId } },
+    );
     await this.#answers(script, take.recordingId, lines, made);
   }
 
   /** Everybody has read what is older than two days. */
   async reading(): Promise<void> {
-    await this.runtime.db.rows(
-      `update inbox set read_at = now() where kind <> 'owed' and at < now() - interval '2 days'
-          and person_id = any($1::uuid[]) returning subject`,
-      [[...this.#members.values()].map((m) => m.id)],
+    await this.runtime.db.models.InboxItem.update(
+      { readAt: new Date() },
+      {
+        where: {
+          kind: { [Op.ne]: "owed" },
+          at: { [Op.lt]: new Date(Date.now() - 2 * DAY_MS) },
+          personId: [...this.#members.values()].map((m) => m.id),
+        },
+      },
     );
   }
 
@@ -159,35 +165,26 @@ class Loader {
     if (script.ask) {
       const { kind, question, choices = [], due, closed = false } = { ...NOTHING_ASKED, ...script.ask };
       const day = typeof due === "number" ? new Date(now + due * DAY_MS).toISOString().slice(0, 10) : null;
-      await db.rows(
-        `insert into asks (recording_id, kind, question, choices, due, due_ends, closed)
-         values ($1, $2, $3, $4, $5::date, ($5::date + 1)::timestamp at time zone 'UTC', $6) returning kind`,
-        [recordingId, kind, question, JSON.stringify(choices), day, closed],
-      );
+      await writeAsk(db, recordingId, { kind, question, choices, due: day, zone: "UTC" });
+      if (closed) await db.models.Ask.update({ closed }, { where: { recordingId } });
     }
     const invites = new Map<PersonKey, string>();
     for (const key of script.invites ?? []) {
       const id = randomUUID();
       const member = this.#members.get(key);
-      await db.rows(
-        "insert into invites (id, recording_id, name, email, person_id, key, created_at) values ($1, $2, $3, $4, $5, $6, $7) returning id",
-        [
-          id,
-          recordingId,
-          member?.name ?? GUESTS[key as GuestKey],
-          member?.email ?? null,
-          member?.id ?? null,
-          randomBytes(12).toString("base64url"),
-          later(0.01),
-        ],
-      );
+      await db.models.Invite.create({
+        id,
+        recordingId,
+        name: member?.name ?? GUESTS[key as GuestKey],
+        email: member?.email ?? null,
+        personId: member?.id ?? null,
+        key: randomBytes(12).toString("base64url"),
+        createdAt: later(0.01),
+      });
       invites.set(key, id);
     }
 
-    const [row] = await db.rows<{ length: number }>("select duration_us as length from recordings where id = $1", [
-      recordingId,
-    ]);
-    const length = row!.length;
+    const length = (await db.models.Recording.findByPk(recordingId, { attributes: ["durationUs"] }))!.durationUs;
     const hard = script.hard ? { from: lines[script.hard[0]]!.from, to: lines[script.hard[1]]!.to } : null;
     const viewers = new Map<PersonKey, string>();
     const unnamed: string[] = [];
@@ -199,20 +196,16 @@ class Loader {
       const member = this.#members.get(who as PersonKey);
       const viewer = { id: randomUUID(), number: who === script.by ? SENDER_NUMBER : number++ };
       const guest = member ? null : (this.#guests.get(who as PersonKey) ?? (await this.#guest(null)));
-      await db.rows(
-        "insert into viewers (id, recording_id, number, person_id, guest_id, invite_id, named, first_opened_at, last_opened_at) values ($1, $2, $3, $4, $5, $6, $7, $8, $9) returning id",
-        [
-          viewer.id,
-          recordingId,
-          viewer.number,
-          member?.id ?? null,
-          guest,
-          invites.get(who as PersonKey) ?? null,
-          who !== "not-named",
-          later(share),
-          later(Math.min(0.98, share + 0.1)),
-        ],
-      );
+      await db.models.Viewer.create({
+        ...viewer,
+        recordingId,
+        personId: member?.id ?? null,
+        guestId: guest,
+        inviteId: invites.get(who as PersonKey) ?? null,
+        named: who !== "not-named",
+        firstOpenedAt: later(share),
+        lastOpenedAt: later(Math.min(0.98, share + 0.1)),
+      });
       if (who === "unnamed") unnamed.push(viewer.id);
       else if (who !== "not-named") viewers.set(who, viewer.id);
       return viewer;
@@ -221,12 +214,18 @@ class Loader {
       for (let n = 0; n < times; n++) {
         const share = 0.03 + this.#random() * 0.75;
         const viewer = await come(who, share);
-        for (const [i, span] of watchedBy(habit, length, hard, this.#random).entries()) {
-          await db.rows(
-            "insert into spans (recording_id, viewer_number, batch, n, from_us, to_us, rate, played_at) values ($1, $2, $3, $4, $5, $6, $7, $8) returning n",
-            [...[recordingId, viewer.number, randomUUID(), i, span.from, span.to, span.rate, later(share)]],
-          );
-        }
+        await db.models.Span.bulkCreate(
+          watchedBy(habit, length, hard, this.#random).map(({ from, to, rate }, n) => ({
+            recordingId,
+            viewerNumber: viewer.number,
+            batch: randomUUID(),
+            n,
+            fromUs: from,
+            toUs: to,
+            rate,
+            playedAt: later(share),
+          })),
+        );
       }
     }
     /** Whoever says something has come. */
@@ -238,20 +237,17 @@ class Loader {
       const id = randomUUID();
       const write = async (by: PersonKey, words: string, replyTo: string | null, settled: boolean) => {
         share = Math.min(0.97, share + 0.05);
-        await db.rows(
-          "insert into comments (id, recording_id, viewer_id, reply_to, body, at_us, until_us, created_at, resolved_at) values ($1, $2, $3, $4, $5, $6, $7, $8, $9) returning id",
-          [
-            replyTo ? randomUUID() : id,
-            recordingId,
-            await viewerOf(by),
-            replyTo,
-            words,
-            momentOf(c.line, c.plus),
-            replyTo || c.until === undefined ? null : lines[c.until]!.to,
-            later(share),
-            settled ? later(0.98) : null,
-          ],
-        );
+        await db.models.Comment.create({
+          id: replyTo ? randomUUID() : id,
+          recordingId,
+          viewerId: await viewerOf(by),
+          replyTo,
+          body: words,
+          atUs: momentOf(c.line, c.plus),
+          untilUs: replyTo || c.until === undefined ? null : lines[c.until]!.to,
+          createdAt: later(share),
+          resolvedAt: settled ? later(0.98) : null,
+        });
       };
       await write(c.by, c.words, null, c.settled === true);
       for (const reply of c.replies ?? []) await write(reply.by, reply.words, id, false);
@@ -259,10 +255,14 @@ class Loader {
     for (const [i, r] of (script.reactions ?? []).entries()) {
       const viewer = r.by === "someone" ? unnamed[i % Math.max(1, unnamed.length)] : await viewerOf(r.by);
       if (viewer)
-        await db.rows(
-          "insert into reactions (id, recording_id, viewer_id, kind, at_us, created_at) values ($1, $2, $3, $4, $5, $6) returning id",
-          [randomUUID(), recordingId, viewer, r.kind, momentOf(r.line, r.plus), later(0.3 + 0.05 * i)],
-        );
+        await db.models.Reaction.create({
+          id: randomUUID(),
+          recordingId,
+          viewerId: viewer,
+          kind: r.kind,
+          atUs: momentOf(r.line, r.plus),
+          createdAt: later(0.3 + 0.05 * i),
+        });
     }
     for (const [i, a] of (script.answers ?? []).entries()) {
       const answer: Answer =
@@ -273,22 +273,21 @@ class Loader {
             : a.kind === "words"
               ? { kind: a.kind, words: a.words ?? "" }
               : { kind: a.kind };
-      await db.rows(
-        `insert into answers (id, recording_id, viewer_id, answer, answered_at, ask_version)
-         select $1, $2, $3, $4, $5, version from asks where recording_id = $2 returning id`,
-        [randomUUID(), recordingId, await viewerOf(a.by), JSON.stringify(answer), later(0.35 + 0.12 * i)],
-      );
+      await db.models.Answer.create({
+        id: randomUUID(),
+        recordingId,
+        viewerId: await viewerOf(a.by),
+        answer,
+        askVersion: (await db.models.Ask.findByPk(recordingId))!.version,
+        answeredAt: later(0.35 + 0.12 * i),
+      });
     }
     await folds.keep(recordingId);
   }
 
   async #guest(name: string | null): Promise<string> {
     const id = randomUUID();
-    await this.runtime.db.rows("insert into guests (id, key, name) values ($1, $2, $3) returning id", [
-      id,
-      randomBytes(32),
-      name,
-    ]);
+    await this.runtime.db.models.Guest.create({ id, key: randomBytes(32), name });
     return id;
   }
 }

@@ -10,7 +10,8 @@ import { data, Form, Link, useFetcher, useNavigation, useSearchParams, useSubmit
 import { KEPT_DAYS } from "#core/access/access";
 import type { Owed } from "#core/answers/owed";
 import type { SignedIn } from "#server/accounts/sessions";
-import { libraryQuery, type LibraryGroup, type LibraryQuery } from "#server/recordings/library";
+import type { LibraryGroup } from "#server/recordings/library";
+import { libraryQuery, type LibraryQuery } from "#server/recordings/library-query";
 import type { LibraryRow } from "#server/recordings/rows";
 import { LedgerRow, type RowDeed } from "../components/LedgerRow";
 import { Notice } from "../components/Notice";

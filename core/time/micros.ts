@@ -13,7 +13,7 @@ export function toSeconds(micros: Micros): number {
   return micros / SECOND;
 }
 
-/** Whole seconds, parts cut off as on a clock; negative times and NaN are 0. What is shown, said and marked up agrees. */
+/** Parts of a second are cut off, as on a clock; negative times and NaN are 0. Shown, said and marked up, it agrees. */
 const wholeSeconds = (micros: Micros) => (Number.isFinite(micros) ? Math.max(0, Math.floor(micros / SECOND)) : 0);
 
 /** A time as people read it: `0:07`, `1:04`, `1:02:03`. */

@@ -3,6 +3,7 @@ import { may, type Audience, type Deed, type RecordingFacts, type Subject } from
 import type { Database } from "../database/connection";
 import { Problem } from "../http/problem";
 import type { Channel } from "../live/channel";
+import { factsBy, type FactsBy } from "./sql";
 
 export interface KnownRecording extends RecordingFacts {
   id: string;
@@ -47,19 +48,19 @@ export class AccessFacts {
 
   async byToken(token: string): Promise<KnownRecording | null> {
     if (!/^[\w-]{16,64}$/.test(token)) return null;
-    return this.#load(token, "r.token = $1", token);
+    return this.#load(token, "token", token);
   }
 
   async byTake(takeId: string): Promise<KnownRecording | null> {
     const token = this.#tokenOfTake.get(takeId);
     if (token) return this.byToken(token);
-    const facts = await this.#load(null, "r.id = (select recording_id from takes where id = $1)", takeId);
+    const facts = await this.#load(null, "take", takeId);
     if (facts) this.#tokenOfTake.set(takeId, facts.token);
     return facts;
   }
 
   async byId(id: string): Promise<KnownRecording | null> {
-    return this.#load(null, "r.id = $1", id);
+    return this.#load(null, "id", id);
   }
 
   /** To be called after every change that access depends on. */
@@ -68,16 +69,11 @@ export class AccessFacts {
     await this.channel.tell({ topic: "recording", id });
   }
 
-  async #load(key: string | null, where: string, value: string): Promise<KnownRecording | null> {
+  async #load(key: string | null, by: FactsBy, value: string): Promise<KnownRecording | null> {
     const cached = key ? this.#byToken.get(key) : undefined;
     if (cached) return cached.facts;
     const generation = this.#generation;
-    const [facts = null] = await this.db.rows<KnownRecording & { audience: Audience }>(
-      `select r.id, r.token, r.owner_id as "ownerId", r.workspace_id as "workspaceId", r.audience,
-              (extract(epoch from r.deleted_at) * 1000)::float8 as "deletedAt"
-         from recordings r where ${where}`,
-      [value],
-    );
+    const [facts = null] = await this.db.rows<KnownRecording & { audience: Audience }>(factsBy(by), [value]);
     if (generation === this.#generation && (facts || key)) this.#byToken.set(facts?.token ?? key!, { facts });
     return facts;
   }

@@ -3,6 +3,7 @@ import { LRUCache } from "lru-cache";
 import type { Membership } from "#core/access/access";
 import type { Database } from "../database/connection";
 import type { Channel } from "../live/channel";
+import { SIGNED_IN } from "./sql";
 
 /** A workspace of somebody's. */
 export interface NamedMembership extends Membership {
@@ -65,15 +66,7 @@ export class Sessions {
     const cached = this.#known.get(id.toString("hex"));
     if (cached) return cached.member;
     const generation = this.#generation;
-    const [row] = await this.db.rows<Known & { chosen: string | null }>(
-      `select p.id, p.name, p.email, s.workspace_id as chosen, json_agg(
-                json_build_object('workspaceId', w.id, 'workspaceName', w.name, 'role', m.role)
-                order by m.joined_at, w.id) as memberships
-         from sessions s join people p on p.id = s.person_id
-         join members m on m.person_id = p.id join workspaces w on w.id = m.workspace_id
-        where s.id = $1 and s.expires_at > now() group by p.id, s.workspace_id`,
-      [id],
-    );
+    const [row] = await this.db.rows<Known & { chosen: string | null }>(SIGNED_IN, [id]);
     const member = row ? signedIn(row, row.chosen) : null;
     if (generation === this.#generation) this.#known.set(id.toString("hex"), { member });
     return member;

@@ -6,16 +6,8 @@ import type { Database } from "../database/connection";
 import { Problem } from "../http/problem";
 import type { Events } from "../live/events";
 import { shownLineOf, sourceOf } from "../recordings/shown-lines";
+import { ASK, CLOSE_ASK, PUT_ANSWER, PUT_ASK } from "./sql";
 import type { Viewer } from "./viewers";
-
-export const ASK_COLUMNS = `a.kind, a.question, a.choices, to_char(a.due, 'YYYY-MM-DD') as due,
-  extract(epoch from a.due_ends)::float8 * 1000 as "dueEnds", a.closed, a.version,
-  a.edit`;
-
-/** The same as one JSON value; null where nothing is asked. */
-export const ASK_JSON = `case when a.recording_id is not null then json_build_object(
-  'kind', a.kind, 'question', a.question, 'choices', a.choices, 'due', to_char(a.due, 'YYYY-MM-DD'),
-  'dueEnds', extract(epoch from a.due_ends)::float8 * 1000, 'closed', a.closed, 'version', a.version, 'edit', a.edit) end`;
 
 /** What the sender needs back, and what they got. */
 export class Asks {
@@ -25,11 +17,7 @@ export class Asks {
   ) {}
 
   async of(recordingId: string, transaction?: Transaction): Promise<Ask> {
-    const [row] = await this.db.rows<Ask>(
-      `select ${ASK_COLUMNS} from asks a where a.recording_id = $1`,
-      [recordingId],
-      transaction,
-    );
+    const [row] = await this.db.rows<Ask>(ASK, [recordingId], transaction);
     return row ?? NOTHING_ASKED;
   }
 
@@ -49,11 +37,7 @@ export class Asks {
 
   async close(recordingId: string, closed: boolean): Promise<void> {
     await this.events.within(recordingId, async (transaction) => {
-      const rows = await this.db.rows(
-        "update asks set closed = $2, edit = nextval('ask_versions') where recording_id = $1 returning recording_id",
-        [recordingId, closed],
-        transaction,
-      );
+      const rows = await this.db.rows(CLOSE_ASK, [recordingId, closed], transaction);
       if (rows.length === 0) throw new Problem(409, "nothing-asked", "Nothing is asked for this recording.");
       return { result: undefined, events: [{ kind: "ask", subject: null, senderOnly: false }] };
     });
@@ -71,23 +55,16 @@ export class Asks {
     await this.events.within(recordingId, async (transaction) => {
       const refusal = refusalOf(await this.of(recordingId, transaction), given);
       if (refusal) throw new Problem(409, "not-asked", refusal);
-      const [row] = await this.db.rows<{ id: string }>(
-        `insert into answers (id, recording_id, viewer_id, answer, ask_version) values ($1, $2, $3, $4, $5)
-         on conflict (viewer_id) do update
-            set answer = excluded.answer, ask_version = excluded.ask_version, answered_at = now() returning id`,
-        [randomUUID(), recordingId, viewer.id, JSON.stringify(answer), version],
-        transaction,
-      );
+      const bind = [randomUUID(), recordingId, viewer.id, JSON.stringify(answer), version];
+      const [row] = await this.db.rows<{ id: string }>(PUT_ANSWER, bind, transaction);
       return { result: undefined, events: [{ kind: "answer", subject: row!.id, senderOnly: true }] };
     });
   }
 
   async answerOf(recordingId: string, viewerId: string): Promise<Given | null> {
-    const [row] = await this.db.rows<Given>(
-      "select answer, ask_version as version from answers where recording_id = $1 and viewer_id = $2",
-      [recordingId, viewerId],
-    );
-    return row ? { ...row, answer: shownAnswer(await shownLineOf(this.db, recordingId), row.answer) } : null;
+    const row = await this.db.models.Answer.findOne({ where: { recordingId, viewerId } });
+    if (!row) return null;
+    return { answer: shownAnswer(await shownLineOf(this.db, recordingId), row.answer), version: row.askVersion };
   }
 }
 
@@ -100,30 +77,16 @@ const askedMeanwhile = ({ kind, question }: Ask) =>
 export const shownAnswer = <T extends Answer | null>(line: ShownLine, answer: T): T =>
   answer?.kind === "not-clear" ? { ...answer, at: line.toShown(answer.at).shown } : answer;
 
-/**
- * Writes what is asked of a recording; asking nothing leaves no row. Another day by which it is needed is the same ask;
- * another question or other choices are not.
- */
+/** Writes what is asked of a recording; asking nothing leaves no row. */
 export async function writeAsk(
   db: Database,
   recordingId: string,
   { kind, question, choices, due, zone }: NewAsk,
-  transaction: Transaction,
+  transaction?: Transaction,
 ): Promise<void> {
   if (kind === "nothing") {
-    await db.rows("delete from asks where recording_id = $1 returning recording_id", [recordingId], transaction);
+    await db.models.Ask.destroy({ where: { recordingId }, transaction });
     return;
   }
-  await db.rows(
-    `insert into asks as a (recording_id, kind, question, choices, due, due_ends)
-     values ($1, $2, $3, $4, $5::date, ($5::date + 1)::timestamp at time zone $6)
-     on conflict (recording_id) do update
-        set kind = excluded.kind, question = excluded.question, choices = excluded.choices, due = excluded.due,
-            due_ends = excluded.due_ends, closed = false, edit = nextval('ask_versions'),
-            version = case when (a.kind, a.question, a.choices) = (excluded.kind, excluded.question, excluded.choices)
-                           then a.version else nextval('ask_versions') end
-     returning recording_id`,
-    [recordingId, kind, question, JSON.stringify(choices), due, zone],
-    transaction,
-  );
+  await db.rows(PUT_ASK, [recordingId, kind, question, JSON.stringify(choices), due, zone], transaction);
 }

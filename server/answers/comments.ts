@@ -1,5 +1,5 @@
 import { randomUUID } from "node:crypto";
-import type { Transaction } from "sequelize";
+import type { CreationAttributes, Transaction } from "sequelize";
 import { mayOnComment } from "#core/access/access";
 import { planBringIn, type StandingComment } from "#core/answers/bring-in";
 import type { AnnotatedComment, ReadComment } from "#core/answers/web-annotation";
@@ -8,11 +8,13 @@ import type { ShownLine } from "#core/recipe/shown-line";
 import type { Micros } from "#core/time/micros";
 import { tidyName } from "#core/title/names";
 import type { Database } from "../database/connection";
+import type { Comment } from "../database/models/answers";
 import { NAME_MAX } from "../http/fields";
 import { Problem } from "../http/problem";
 import type { Events, NewEvent } from "../live/events";
 import { shownLineOf, shownStretch, sourceStretch } from "../recordings/shown-lines";
-import { VIEWER_NAMES, type Viewer } from "./viewers";
+import { BRING_IN_COMMENTS, COMMENTS, COMMENTS_IN_FULL } from "./sql";
+import type { Viewer } from "./viewers";
 
 /** A comment as pages show it. */
 export interface ShownComment {
@@ -34,13 +36,6 @@ export interface ShownComment {
   version: number;
   settled: boolean;
 }
-
-/** The columns of a shown comment; `c` is the comment, `v` its viewer, `m` and `g` who that is. */
-export const COMMENT_COLUMNS = `c.id, c.reply_to as "replyTo", c.viewer_id as author, coalesce(c.imported_from, m.name, g.name, 'Guest') as name,
-  v.person_id is null and c.imported_from is null as guest, v.person_id is not distinct from o.owner_id as "bySender",
-  case when c.removed_at is null then c.body end as body, c.at_us as at, c.until_us as until,
-  to_char(c.created_at at time zone 'utc', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"') as "createdAt", c.edited_at is not null as edited, c.version, c.resolved_at is not null as settled`;
-export const COMMENT_TABLES = `comments c join recordings o on o.id = c.recording_id join viewers v on v.id = c.viewer_id ${VIEWER_NAMES}`;
 
 /** A moment or stretch as a page shows it, and the revision that it shows; null for the published one. */
 interface Stretch {
@@ -68,15 +63,15 @@ export class Comments {
     private readonly events: Events,
   ) {}
 
+  get #comments() {
+    return this.db.models.Comment;
+  }
+
   /** In order of time; replies after what they reply to, in the order in which they were written. */
   async list(recordingId: string): Promise<ShownComment[]> {
     const [line, comments] = await Promise.all([
       shownLineOf(this.db, recordingId),
-      this.db.rows<ShownComment>(
-        `select ${COMMENT_COLUMNS} from ${COMMENT_TABLES} where c.recording_id = $1
-          order by c.at_us, c.created_at limit ${MOST}`,
-        [recordingId],
-      ),
+      this.db.rows<ShownComment>(COMMENTS, [recordingId, MOST]),
     ]);
     return shownComments(line, comments);
   }
@@ -89,34 +84,20 @@ export class Comments {
   ): Promise<string> {
     requireName(viewer);
     const source = sourceStretch(await shownLineOf(this.db, recordingId, revision), at, until);
-    return this.events.within(recordingId, async (transaction) => {
-      if (await this.#isThere(recordingId, viewer, id, transaction)) return { result: id, events: [] };
-      await this.db.rows(
-        "insert into comments (id, recording_id, viewer_id, body, at_us, until_us) values ($1, $2, $3, $4, $5, $6) returning id",
-        [id, recordingId, viewer.id, body, source.at, source.until],
-        transaction,
-      );
-      return { result: id, events: [event(id)] };
-    });
+    return this.#addOnce(recordingId, viewer, id, async () => ({ body, atUs: source.at, untilUs: source.until }));
   }
 
+  /** A reply to a reply stands in the same thread. */
   async reply(
     recordingId: string,
     viewer: Viewer,
     { id, to, body }: { id: string; to: string; body: string },
   ): Promise<string> {
     requireName(viewer);
-    return this.events.within(recordingId, async (transaction) => {
-      if (await this.#isThere(recordingId, viewer, id, transaction)) return { result: id, events: [] };
-      // A reply to a reply stands in the same thread.
-      const [row] = await this.db.rows(
-        `insert into comments (id, recording_id, viewer_id, reply_to, body, at_us)
-         select $1, c.recording_id, $2, coalesce(c.reply_to, c.id), $3, c.at_us from comments c where c.id = $4 and c.recording_id = $5 returning id`,
-        [id, viewer.id, body, to, recordingId],
-        transaction,
-      );
-      if (!row) throw gone();
-      return { result: id, events: [event(id)] };
+    return this.#addOnce(recordingId, viewer, id, async (transaction) => {
+      const root = await this.#comments.findOne({ where: { id: to, recordingId }, transaction });
+      if (!root) throw gone();
+      return { body, replyTo: root.replyTo ?? root.id, atUs: root.atUs };
     });
   }
 
@@ -131,12 +112,8 @@ export class Comments {
   ): Promise<void> {
     await this.#require(recordingId, viewer, "edit", id);
     await this.events.within(recordingId, async (transaction) => {
-      const [now] = await this.db.rows<{ body: string; version: number; removed: boolean }>(
-        "select body, version, removed_at is not null as removed from comments where id = $1",
-        [id],
-        transaction,
-      );
-      if (!now || now.removed) throw gone();
+      const now = await this.#comments.findByPk(id, { transaction });
+      if (!now || now.removedAt) throw gone();
       // The same words again, after an answer that was lost, change nothing.
       if (now.body === body) return { result: undefined, events: [] };
       if (now.version !== version)
@@ -145,11 +122,7 @@ export class Comments {
           "changed-meanwhile",
           `This comment was changed in another window meanwhile, to “${now.body}”. Keep again to replace it.`,
         );
-      await this.db.rows(
-        "update comments set body = $2, edited_at = now(), version = version + 1 where id = $1 returning id",
-        [id, body],
-        transaction,
-      );
+      await now.update({ body, editedAt: new Date(), version: version + 1 }, { transaction });
       return { result: undefined, events: [event(id)] };
     });
   }
@@ -158,17 +131,9 @@ export class Comments {
   async remove(recordingId: string, viewer: Viewer, { id }: { id: string }): Promise<void> {
     await this.#require(recordingId, viewer, "remove", id);
     await this.events.within(recordingId, async (transaction) => {
-      const [removed] = await this.db.rows<{ replyTo: string | null }>(
-        `delete from comments c where c.id = $1 and not exists (select 1 from comments r where r.reply_to = c.id) returning c.reply_to as "replyTo"`,
-        [id],
-        transaction,
-      );
-      if (!removed)
-        await this.db.rows(
-          "update comments set removed_at = now(), body = '-' where id = $1 returning id",
-          [id],
-          transaction,
-        );
+      const replied = await this.#comments.count({ where: { replyTo: id }, transaction });
+      if (replied === 0) await this.#comments.destroy({ where: { id }, transaction });
+      else await this.#comments.update({ removedAt: new Date(), body: "-" }, { where: { id }, transaction });
       return { result: undefined, events: [event(id)] };
     });
   }
@@ -176,10 +141,9 @@ export class Comments {
   async settle(recordingId: string, viewer: Viewer, { id, settled }: { id: string; settled: boolean }): Promise<void> {
     await this.#require(recordingId, viewer, "settle", id);
     await this.events.within(recordingId, async (transaction) => {
-      await this.db.rows(
-        "update comments set resolved_at = case when $2 then coalesce(resolved_at, now()) end where id = $1 and reply_to is null returning id",
-        [id, settled],
-        transaction,
+      await this.#comments.update(
+        { resolvedAt: settled ? new Date() : null },
+        { where: { id, replyTo: null }, transaction },
       );
       return { result: undefined, events: [event(id)] };
     });
@@ -190,12 +154,7 @@ export class Comments {
     const line = await shownLineOf(this.db, recordingId);
     const rows = await this.db.rows<
       Omit<AnnotatedComment, "createdAt" | "editedAt"> & { createdAt: Date; editedAt: Date | null }
-    >(
-      `select c.id, c.reply_to as "replyTo", coalesce(c.imported_from, m.name, g.name, 'Guest') as author, c.body, c.at_us as at, c.until_us as until,
-              c.created_at as "createdAt", c.edited_at as "editedAt"
-         from ${COMMENT_TABLES} where c.recording_id = $1 and c.removed_at is null order by c.at_us, c.created_at`,
-      [recordingId],
-    );
+    >(COMMENTS_IN_FULL, [recordingId]);
     return shownComments(line, rows).map((row) => ({
       ...row,
       createdAt: row.createdAt.toISOString(),
@@ -219,20 +178,11 @@ export class Comments {
       return body ? [{ ...c, ...sourceStretch(line, c.at, c.until), body, author }] : [];
     });
     return this.events.within(recordingId, async (transaction) => {
-      const standing = await this.db.rows<StandingComment>(
-        `select c.id, c.reply_to as "replyTo", coalesce(c.imported_from, m.name, g.name, 'Guest') as author, c.body,
-                c.at_us as at
-           from ${COMMENT_TABLES} where c.recording_id = $1 and c.removed_at is null`,
-        [recordingId],
-        transaction,
-      );
+      const standing = await this.db.rows<StandingComment>(COMMENTS_IN_FULL, [recordingId], transaction);
       const { added, known, lost } = planBringIn(fit, standing, randomUUID);
       const column = <K extends keyof (typeof added)[number]>(name: K) => added.map((c) => c[name]);
       await this.db.rows(
-        `insert into comments (id, recording_id, viewer_id, reply_to, body, imported_from, at_us, until_us)
-         select n.id, $1, $2, n.under, n.body, n.author, n.at, n.until
-           from unnest($3::uuid[], $4::uuid[], $5::text[], $6::text[], $7::bigint[], $8::bigint[])
-                as n(id, under, body, author, at, until) order by n.under nulls first returning id`,
+        BRING_IN_COMMENTS,
         [
           recordingId,
           viewer.id,
@@ -249,24 +199,34 @@ export class Comments {
     });
   }
 
-  /** Has this viewer's page made this one already? @throws {Problem} 409 for somebody else's id */
-  async #isThere(recordingId: string, viewer: Viewer, id: string, transaction: Transaction): Promise<boolean> {
-    const [row] = await this.db.rows<{ mine: boolean }>(
-      "select viewer_id = $2 and recording_id = $3 as mine from comments where id = $1",
-      [id, viewer.id, recordingId],
-      transaction,
-    );
-    if (row && !row.mine) throw new Problem(409, "other-comment", "There is another comment by this id.");
-    return row !== undefined;
+  /**
+   * Adds a comment unless this viewer's page has made it already.
+   * @throws {Problem} 409 for the id of somebody else's
+   */
+  #addOnce(
+    recordingId: string,
+    viewer: Viewer,
+    id: string,
+    read: (
+      transaction: Transaction,
+    ) => Promise<Pick<CreationAttributes<Comment>, "body" | "replyTo" | "atUs" | "untilUs">>,
+  ): Promise<string> {
+    return this.events.within(recordingId, async (transaction) => {
+      const there = await this.#comments.findByPk(id, { transaction });
+      if (there && (there.viewerId !== viewer.id || there.recordingId !== recordingId))
+        throw new Problem(409, "other-comment", "There is another comment by this id.");
+      if (there) return { result: id, events: [] };
+      const said = await read(transaction);
+      await this.#comments.create({ id, recordingId, viewerId: viewer.id, ...said }, { transaction });
+      return { result: id, events: [event(id)] };
+    });
   }
 
   async #require(recordingId: string, viewer: Viewer, deed: "edit" | "remove" | "settle", id: string): Promise<void> {
-    const [comment] = await this.db.rows<{ authorId: string }>(
-      `select viewer_id as "authorId" from comments where id = $1 and recording_id = $2`,
-      [id, recordingId],
-    );
+    const comment = await this.#comments.findOne({ where: { id, recordingId }, attributes: ["viewerId"] });
     if (!comment) throw gone();
-    if (!mayOnComment(viewer, deed, comment)) throw new Problem(403, "not-yours", "This comment is somebody else's.");
+    if (!mayOnComment(viewer, deed, { authorId: comment.viewerId }))
+      throw new Problem(403, "not-yours", "This comment is somebody else's.");
   }
 }
 

@@ -4,6 +4,7 @@ import { readInvitees } from "#core/answers/invitees";
 import type { Database } from "../database/connection";
 import { Problem } from "../http/problem";
 import type { Events } from "../live/events";
+import { ADD_INVITES, CAME_BEFORE } from "./sql";
 
 const MOST = 500;
 const EVENT = { kind: "viewer", subject: null, senderOnly: true } as const;
@@ -29,23 +30,11 @@ export class Invites {
       );
     if (invitees.length === 0) throw new Problem(422, "nobody", "Give a name or an address.");
     return this.events.within(recordingId, async (transaction) => {
-      const [there] = await this.db.rows<{ count: number }>(
-        "select count(*)::int as count from invites where recording_id = $1",
-        [recordingId],
-        transaction,
-      );
-      if (there!.count + invitees.length > MOST)
+      const there = await this.db.models.Invite.count({ where: { recordingId }, transaction });
+      if (there + invitees.length > MOST)
         throw new Problem(422, "too-many", `At most ${MOST} people can be asked for one recording.`);
-      // A colleague of that address, or of exactly that name, is known when they are signed in; whoever of them has
-      // come already is taken as invited.
-      const added = await this.db.rows<{ id: string; personId: string | null }>(
-        `insert into invites (id, recording_id, name, email, key, person_id)
-         select i.id, r.id, coalesce(m.name, i.name), i.email, i.key, m.id
-           from unnest($2::uuid[], $3::text[], $4::text[], $5::text[]) as i(id, name, email, key) join recordings r on r.id = $1
-           left join lateral (select m.id, m.name from people m join members b on b.person_id = m.id and b.workspace_id = r.workspace_id
-             where (m.email = i.email or (i.email is null and m.name = i.name)) and m.id <> r.owner_id limit 1) m on true
-          where not exists (select 1 from invites o where o.recording_id = r.id and (o.email = i.email or o.person_id = m.id or (o.email is null and i.email is null and o.name = i.name)))
-         returning id, person_id as "personId"`,
+      const added = await this.db.rows<{ id: string }>(
+        ADD_INVITES,
         [
           recordingId,
           invitees.map(() => randomUUID()),
@@ -55,11 +44,7 @@ export class Invites {
         ],
         transaction,
       );
-      await this.db.rows(
-        `update viewers v set invite_id = i.id from invites i where i.id = any($2::uuid[]) and v.recording_id = $1 and v.person_id = i.person_id and v.invite_id is null returning v.id`,
-        [recordingId, added.map((a) => a.id)],
-        transaction,
-      );
+      await this.db.rows(CAME_BEFORE, [recordingId, added.map((a) => a.id)], transaction);
       return { result: added.length, events: added.length > 0 ? [EVENT] : [] };
     });
   }
@@ -67,11 +52,7 @@ export class Invites {
   /** Asks somebody no more. What they saw and said stays, as of somebody who came by themselves. */
   async remove(recordingId: string, id: string): Promise<void> {
     await this.events.within(recordingId, async (transaction) => {
-      await this.db.rows(
-        "delete from invites where id = $1 and recording_id = $2 returning id",
-        [id, recordingId],
-        transaction,
-      );
+      await this.db.models.Invite.destroy({ where: { id, recordingId }, transaction });
       return { result: undefined, events: [EVENT] };
     });
   }

@@ -3,8 +3,9 @@ import { isCurrent, type Answer, type Ask } from "#core/answers/kinds";
 import { viewerFigures, type ViewerFigures } from "#core/viewing/figures";
 import type { Micros } from "#core/time/micros";
 import type { Database } from "../database/connection";
+import type { Invite } from "../database/models/answers";
 import { shownAnswer } from "./asks";
-import { VIEWER_NAMES } from "./viewers";
+import { KNOWN_PEOPLE, LOOSE_PEOPLE, NUMBERS } from "./sql";
 import type { Viewing } from "../viewing/folds";
 
 /** One person, or one browser without a name, as the sender sees them. */
@@ -54,12 +55,7 @@ interface ViewerRow {
   firstOpenedAt: Date;
   lastOpenedAt: Date;
 }
-interface InviteRow {
-  id: string;
-  name: string;
-  email: string | null;
-  key: string;
-}
+type InviteRow = Pick<Invite, "id" | "name" | "email" | "key">;
 
 /**
  * Which of those who came by themselves: the latest first. Whoever was asked or has answered stands before them, on the
@@ -72,14 +68,6 @@ export interface Part {
 const FIRST_PEOPLE: Part = { offset: 0, limit: 200 };
 const MOST_KNOWN = 5_000;
 
-const VIEWERS = `select v.id, v.number, v.invite_id as "inviteId", coalesce(m.name, g.name) as name, v.person_id is not null as member, v.named, a.answer, a.ask_version as version, a.answered_at as "answeredAt",
-       v.first_opened_at as "firstOpenedAt", v.last_opened_at as "lastOpenedAt"
-  from viewers v ${VIEWER_NAMES} left join answers a on a.viewer_id = v.id
- where v.recording_id = $1 and v.number >= 0`;
-const KNOWN =
-  "v.id in (select w.id from invites i join viewers w on w.invite_id = i.id where i.recording_id = $1 union select viewer_id from answers where recording_id = $1)";
-const LOOSE = "v.invite_id is null and not exists (select 1 from answers o where o.viewer_id = v.id)";
-
 /** Who was asked and who came, and how far each is. @param now ms since 1970 */
 export async function peopleOf(
   db: Database,
@@ -90,19 +78,15 @@ export async function peopleOf(
   { offset, limit }: Part = FIRST_PEOPLE,
 ): Promise<People> {
   const [invites, viewers, loose, [numbers]] = await Promise.all([
-    db.rows<InviteRow>("select id, name, email, key from invites where recording_id = $1 order by created_at, id", [
-      recordingId,
-    ]),
-    db.rows<ViewerRow>(`${VIEWERS} and ${KNOWN} order by v.last_opened_at desc limit ${MOST_KNOWN}`, [recordingId]),
-    db.rows<ViewerRow>(
-      `${VIEWERS} and ${LOOSE} and v.named order by v.last_opened_at desc, v.number limit $2 offset $3`,
-      [recordingId, limit, offset],
-    ),
-    db.rows<{ loose: number[]; unnamed: number[] }>(
-      `select coalesce(json_agg(v.number) filter (where v.named and v.invite_id is null), '[]') as loose, coalesce(json_agg(v.number) filter (where not v.named), '[]') as unnamed
-         from viewers v where v.recording_id = $1 and v.number >= 0 and not exists (select 1 from answers o where o.viewer_id = v.id)`,
-      [recordingId],
-    ),
+    db.models.Invite.findAll({
+      where: { recordingId },
+      attributes: ["id", "name", "email", "key"],
+      order: ["createdAt", "id"],
+      raw: true,
+    }),
+    db.rows<ViewerRow>(KNOWN_PEOPLE, [recordingId, MOST_KNOWN]),
+    db.rows<ViewerRow>(LOOSE_PEOPLE, [recordingId, limit, offset]),
+    db.rows<{ loose: number[]; unnamed: number[] }>(NUMBERS, [recordingId]),
   ]);
   const known = viewers.map((v) => ({ ...v, answer: shownAnswer(line, v.answer) }));
   const figures = (number: number) => viewerFigures(folded, number, length);

@@ -4,6 +4,7 @@ import type { KnownRecording } from "../access/facts";
 import type { SignedIn } from "../accounts/sessions";
 import type { Database } from "../database/connection";
 import type { Events } from "../live/events";
+import { INVITE_OF, viewer, visit } from "./sql";
 
 /** Whoever opens a link: a member, or a browser with its guest cookie. */
 export interface Who {
@@ -32,12 +33,6 @@ export interface Visit {
   named: boolean;
 }
 
-/** The number of the sender's own row; the figures leave out what is below 0. */
-export const SENDER_NUMBER = -1;
-
-/** The account or the guest behind a viewer `v`: `m.name` or `g.name`. */
-export const VIEWER_NAMES = "left join people m on m.id = v.person_id left join guests g on g.id = v.guest_id";
-
 /** Who opens links. Guests are known by a random cookie, of which the database has only the HMAC. */
 export class Viewers {
   constructor(
@@ -56,13 +51,7 @@ export class Viewers {
     await this.events.within(recording.id, async (transaction) => {
       const inviteId = await this.#inviteOf(recording.id, who.member, invite, transaction);
       const [row] = await this.db.rows<{ isNew: boolean }>(
-        `insert into viewers as v (id, recording_id, number, person_id, guest_id, invite_id, named)
-         select $1, $2, case when $3::uuid = $4::uuid
-             then (select least(min(number), 0) + ${SENDER_NUMBER} from viewers where recording_id = $2)
-             else (select greatest(max(number), -1) + 1 from viewers where recording_id = $2) end, $3, $5, $6, $7
-         on conflict (recording_id, ${who.member ? "person_id" : "guest_id"}) do update
-            set last_opened_at = now(), invite_id = coalesce(v.invite_id, excluded.invite_id), named = excluded.named
-         returning xmax = 0 as "isNew"`,
+        visit(who.member ? "person" : "guest"),
         [randomUUID(), recording.id, who.member?.id ?? null, recording.ownerId, guest?.id ?? null, inviteId, named],
         transaction,
       );
@@ -83,8 +72,7 @@ export class Viewers {
   async find(recording: KnownRecording, { member, guestKey }: Who): Promise<Viewer | null> {
     if (!member && !isKey(guestKey)) return null;
     const [row] = await this.db.rows<{ id: string; number: number; guestName: string | null; named: boolean }>(
-      `select v.id, v.number, v.named, g.name as "guestName" from viewers v left join guests g on g.id = v.guest_id
-        where v.recording_id = $1 and ${member ? "v.person_id = $2" : "g.key = $2"}`,
+      viewer(member ? "person" : "guest"),
       [recording.id, member ? member.id : this.#hash(guestKey!)],
     );
     if (!row) return null;
@@ -100,17 +88,14 @@ export class Viewers {
 
   /** A guest's name, for everything this browser says from now on and has said before. */
   async nameGuest(guestKey: string | null, name: string): Promise<void> {
-    if (isKey(guestKey))
-      await this.db.rows("update guests set name = $2 where key = $1 returning id", [this.#hash(guestKey!), name]);
+    if (isKey(guestKey)) await this.db.models.Guest.update({ name }, { where: { key: this.#hash(guestKey!) } });
   }
 
   async #guest(key: string | null): Promise<{ id: string; key: string; isNew: boolean }> {
-    const [known] = isKey(key)
-      ? await this.db.rows<{ id: string }>("select id from guests where key = $1", [this.#hash(key!)])
-      : [];
+    const known = isKey(key) && (await this.db.models.Guest.findOne({ where: { key: this.#hash(key!) } }));
     if (known) return { id: known.id, key: key!, isNew: false };
     const made = { id: randomUUID(), key: randomBytes(24).toString("base64url"), isNew: true };
-    await this.db.rows("insert into guests (id, key) values ($1, $2) returning id", [made.id, this.#hash(made.key)]);
+    await this.db.models.Guest.create({ id: made.id, key: this.#hash(made.key) });
     return made;
   }
 
@@ -121,7 +106,7 @@ export class Viewers {
     transaction: Transaction,
   ): Promise<string | null> {
     const [row] = await this.db.rows<{ id: string }>(
-      "select id from invites where recording_id = $1 and (key = $2 or person_id = $3) order by (key = $2) desc limit 1",
+      INVITE_OF,
       [recordingId, key ?? "", member?.id ?? null],
       transaction,
     );

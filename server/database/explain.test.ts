@@ -4,7 +4,7 @@ import { connect, seedRecordings, seedSegments, seedSpans } from "../../testing/
 import { databaseUrlOf, freshRuntime, newMember } from "../../testing/server";
 import type { KnownRecording } from "../access/facts";
 import type { SignedIn } from "../accounts/sessions";
-import { SORTS } from "../recordings/library";
+import { SORTS } from "../recordings/library-query";
 import type { Runtime } from "../runtime";
 
 /** Tables that grow with use. Whoever reads one of them from end to end reads everybody's. */

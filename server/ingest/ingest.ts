@@ -10,7 +10,7 @@ import { Problem } from "../http/problem";
 import { closed, type Takes } from "../recordings/takes";
 import { StorageFull, type Storage } from "../storage/storage";
 import { Grouped } from "./grouped";
-import { ADD_TRACK } from "./sql";
+import { ADD_TRACK, PUT_SEGMENTS, TAKE_IS_OPEN } from "./sql";
 
 interface KnownTrack {
   id: string;
@@ -121,27 +121,18 @@ export class Ingest {
    */
   async #insert(rows: StoredSegment[]): Promise<boolean[]> {
     const column = <K extends keyof StoredSegment>(name: K) => rows.map((row) => row[name]);
-    const inserted = await this.db.rows<{ key: string }>(
-      `insert into segments (track_id, number, start_us, duration_us, frames, size, digest, key)
-       select s.track_id, s.number, s.start_us, s.duration_us, s.frames, s.size, s.digest, s.key
-         from unnest($1::uuid[], $2::text[], $3::uuid[], $4::int[], $5::bigint[], $6::bigint[], $7::int[], $8::int[], $9::bytea[], $10::text[])
-              as s(take_id, name, track_id, number, start_us, duration_us, frames, size, digest, key)
-         join takes t on t.id = s.take_id
-        where t.state <> 'complete' and (s.number <= (t.expected ->> s.name)::int or t.expected is null)
-       on conflict (track_id, number) do nothing returning key`,
-      [
-        column("takeId"),
-        column("name"),
-        column("trackId"),
-        column("number"),
-        column("start"),
-        column("duration"),
-        column("frames"),
-        column("size"),
-        column("digest"),
-        column("key"),
-      ],
-    );
+    const inserted = await this.db.rows<{ key: string }>(PUT_SEGMENTS, [
+      column("takeId"),
+      column("name"),
+      column("trackId"),
+      column("number"),
+      column("start"),
+      column("duration"),
+      column("frames"),
+      column("size"),
+      column("digest"),
+      column("key"),
+    ]);
     const taken = new Set(inserted.map((row) => row.key));
     await this.takes.completeWhole([...new Set(rows.filter((row) => taken.has(row.key)).map((row) => row.takeId))]);
     // Of the same bytes sent twice at once, one was taken and the other is known.
@@ -150,10 +141,7 @@ export class Ingest {
 
   /** The row was not taken: it is there already, another one is, or the take is closed. */
   async #whyNot(trackId: string, number: number, digest: Buffer, key: string): Promise<PutResult> {
-    const [row] = await this.db.rows<{ digest: Buffer; key: string }>(
-      "select digest, key from segments where track_id = $1 and number = $2",
-      [trackId, number],
-    );
+    const row = await this.db.models.Segment.findOne({ where: { trackId, number } });
     if (row?.key !== key) await this.storage.remove(key);
     if (!row) throw await this.#closedOrBeyond(trackId, number);
     return sameOr(row.digest, digest, `Segment ${number} of this track is here already with other bytes.`);
@@ -161,10 +149,7 @@ export class Ingest {
 
   /** The take is closed, or its end was told and this segment lies beyond it. */
   async #closedOrBeyond(trackId: string, number: number): Promise<Problem> {
-    const [take] = await this.db.rows<{ open: boolean }>(
-      "select t.state <> 'complete' as open from takes t join tracks k on k.take_id = t.id where k.id = $1",
-      [trackId],
-    );
+    const [take] = await this.db.rows<{ open: boolean }>(TAKE_IS_OPEN, [trackId]);
     const message = `Segment ${number} lies beyond the end that was told for this track.`;
     return take?.open ? new Problem(409, "beyond-the-end", message) : closed();
   }

@@ -13,3 +13,21 @@ with added as (
       from added a join revisions v on v.grows = a.take_id
 )
 select id from added`;
+
+/**
+ * Segments of open takes, a column for each: takes $1, names of tracks $2, tracks $3, numbers $4, starts $5, durations
+ * $6, frames $7, sizes $8, digests $9, keys $10. Those that are there, or lie beyond what was announced, are not taken.
+ */
+export const PUT_SEGMENTS = /* sql */ `
+insert into segments (track_id, number, start_us, duration_us, frames, size, digest, key)
+select s.track_id, s.number, s.start_us, s.duration_us, s.frames, s.size, s.digest, s.key
+  from unnest($1::uuid[], $2::text[], $3::uuid[], $4::int[], $5::bigint[], $6::bigint[], $7::int[], $8::int[],
+              $9::bytea[], $10::text[])
+       as s(take_id, name, track_id, number, start_us, duration_us, frames, size, digest, key)
+  join takes t on t.id = s.take_id
+ where t.state <> 'complete' and (s.number <= (t.expected ->> s.name)::int or t.expected is null)
+on conflict (track_id, number) do nothing returning key`;
+
+/** Is the take of track $1 open? */
+export const TAKE_IS_OPEN = /* sql */ `
+select t.state <> 'complete' as open from takes t join tracks k on k.take_id = t.id where k.id = $1`;

@@ -1,13 +1,12 @@
+import { Op } from "sequelize";
 import { KEPT_DAYS } from "#core/access/access";
 import type { Database } from "../database/connection";
 import type { Erase } from "../recordings/erase";
 
 /** Removes for good what was deleted longer ago than it is kept, and sessions that have ended. */
 export async function clearDeleted(db: Database, erase: Erase): Promise<void> {
-  const old = await db.rows<{ id: string }>(
-    `select id from recordings where deleted_at < now() - make_interval(days => $1)`,
-    [KEPT_DAYS],
-  );
+  const where = { deletedAt: { [Op.lt]: new Date(Date.now() - KEPT_DAYS * 24 * 3600 * 1000) } };
+  const old = await db.models.Recording.findAll({ where, attributes: ["id"], raw: true });
   for (const { id } of old) await erase(id);
-  await db.rows("delete from sessions where expires_at < now() returning id");
+  await db.models.Session.destroy({ where: { expiresAt: { [Op.lt]: new Date() } } });
 }

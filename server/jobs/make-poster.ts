@@ -4,15 +4,16 @@ import { mkdtemp, readFile, rm, writeFile } from "node:fs/promises";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { promisify } from "node:util";
+import { Op } from "sequelize";
 import sharp, { type OverlayOptions } from "sharp";
 import { coverCrop, type Rect } from "#core/layout/layout";
-import { firstScene, layerOf, sceneAt, type Scene, type SceneEvent } from "#core/layout/scene";
+import { firstScene, layerOf, sceneAt, type SceneEvent } from "#core/layout/scene";
 import type { InitInfo } from "#core/media/init";
 import type { TakeSource, TrackKind } from "#core/media/tracks";
 import type { Micros } from "#core/time/micros";
 import type { Database } from "../database/connection";
 import type { Storage } from "../storage/storage";
-import { NAME_POSTER } from "./sql";
+import { NAME_POSTER, POSTER_OF } from "./sql";
 
 const run = promisify(execFile);
 
@@ -49,16 +50,13 @@ export async function makePoster(db: Database, storage: Storage, takeId: string,
     source: TakeSource;
     state: string;
     posterKey: string | null;
-  }>(
-    `select t.recording_id as "recordingId", t.source, t.state, r.poster_key as "posterKey"
-       from takes t join recordings r on r.id = t.recording_id where t.id = $1`,
-    [takeId],
-  );
+  }>(POSTER_OF, [takeId]);
   if (!take || take.posterKey) return;
-  const tracks = await db.rows<PictureTrack>(
-    `select id, kind, init, init_key as "initKey" from tracks where take_id = $1 and kind in ('screen', 'camera')`,
-    [takeId],
-  );
+  const tracks: PictureTrack[] = await db.models.Track.findAll({
+    where: { takeId, kind: ["screen", "camera"] },
+    attributes: ["id", "kind", "init", "initKey"],
+    raw: true,
+  });
   const screen = tracks.find((t) => t.kind === "screen");
   const camera = tracks.find((t) => t.kind === "camera");
   const lead = screen ?? camera;
@@ -87,12 +85,12 @@ export async function makePoster(db: Database, storage: Storage, takeId: string,
 
 /** Where the camera is drawn at a moment of a take; undefined where it is not seen. */
 async function cameraLayer(db: Database, takeId: string, lead: PictureTrack, at: Micros) {
-  const events = await db.rows<{ at: Micros; body: Scene }>(
-    `select at_us as at, body from entries
-      where take_id = $1 and kind = 'scene' and body is not null and at_us <= $2 order by at_us, id`,
-    [takeId, at],
-  );
-  const scenes = events.map(({ at, body }): SceneEvent => ({ at, ...body }));
+  const events = await db.models.Entry.findAll({
+    where: { takeId, kind: "scene", atUs: { [Op.lte]: at } },
+    order: ["atUs", "id"],
+    raw: true,
+  });
+  const scenes = events.flatMap(({ atUs, body }): SceneEvent[] => (body ? [{ at: atUs, ...body }] : []));
   return layerOf(sceneAt(scenes, at, firstScene(lead.kind, lead.init, true)), "camera");
 }
 
@@ -116,16 +114,13 @@ async function pictureAt(
   number: number,
 ): Promise<{ png: Buffer; at: Micros } | null> {
   const { db, storage, dir } = source;
-  const [row] = await db.rows<{ key: string; at: number }>(
-    "select key, start_us as at from segments where track_id = $1 and number = $2",
-    [track.id, number],
-  );
+  const row = await db.models.Segment.findOne({ where: { trackId: track.id, number } });
   if (!row) return null;
   const input = join(dir, `${track.kind}-${number}.mp4`);
   const output = join(dir, `${track.kind}-${number}.png`);
   await writeFile(input, Buffer.concat([await storage.get(track.initKey), await storage.get(row.key)]));
   await decodeFirst(input, output, source.signal);
-  return { png: await readFile(output), at: row.at };
+  return { png: await readFile(output), at: row.startUs };
 }
 
 /** What a picture may cost to decode: it is a stranger's file. Memory is the address space, which is well above use. */

@@ -1,3 +1,8 @@
+/** What take $1 is of, and the poster that its recording has. */
+export const POSTER_OF = /* sql */ `
+select t.recording_id as "recordingId", t.source, t.state, r.poster_key as "posterKey"
+  from takes t join recordings r on r.id = t.recording_id where t.id = $1`;
+
 /** Recording $1 has poster $2 unless it has one. The row is of the recording, when it is still there. */
 export const NAME_POSTER = `
 update recordings set poster_key = coalesce(poster_key, $2) where id = $1 returning poster_key as key`;

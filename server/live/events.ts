@@ -1,9 +1,11 @@
 import type { Transaction } from "sequelize";
 import type { Database } from "../database/connection";
+import type { Event } from "../database/models/viewing";
 import { NOTIFY, noticeParameters } from "./channel";
 import { Lines } from "./lines";
+import { ADD_EVENTS, LOCK_RECORDING } from "./sql";
 
-export type EventKind = "comment" | "reaction" | "ask" | "answer" | "viewer" | "revision";
+export type EventKind = Event["kind"];
 
 export interface NewEvent {
   kind: EventKind;
@@ -37,12 +39,11 @@ export class Events {
     change: (transaction: Transaction) => Promise<{ result: T; events: NewEvent[] }>,
   ): Promise<T> {
     return this.db.sequelize.transaction(async (transaction) => {
-      await this.db.rows("select pg_advisory_xact_lock(hashtextextended($1, 0))", [recordingId], transaction);
+      await this.db.rows(LOCK_RECORDING, [recordingId], transaction);
       const { result, events } = await change(transaction);
       if (events.length > 0) {
         await this.db.rows(
-          `insert into events (recording_id, kind, subject, sender_only)
-           select $1, e.kind, e.subject, e.sender_only from unnest($2::text[], $3::uuid[], $4::boolean[]) as e(kind, subject, sender_only) returning id`,
+          ADD_EVENTS,
           [recordingId, events.map((e) => e.kind), events.map((e) => e.subject), events.map((e) => e.senderOnly)],
           transaction,
         );
@@ -58,10 +59,11 @@ export class Events {
    * The number of the newest event. Read it before what a page shows: what is both shown and told again does no harm.
    */
   async newest(recordingId: string): Promise<number> {
-    const [row] = await this.db.rows<{ id: number | null }>(
-      "select max(id) as id from events where recording_id = $1",
-      [recordingId],
-    );
+    const row = await this.db.models.Event.findOne({
+      where: { recordingId },
+      attributes: ["id"],
+      order: [["id", "desc"]],
+    });
     return row?.id ?? 0;
   }
 }

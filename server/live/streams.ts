@@ -7,6 +7,7 @@ import { Admission, type Counted } from "./admission";
 import type { Channel } from "./channel";
 import { Connection } from "./connection";
 import { Presence } from "./presence";
+import { CONCERNED } from "./sql";
 import { eventsAfter, message, wordsOf } from "./told";
 
 export type { Told } from "./told";
@@ -159,12 +160,7 @@ export class Streams {
 
   async #tellNews(recordingId: string): Promise<void> {
     if (this.#news.size === 0) return;
-    const rows = await this.db.rows<{ id: string }>(
-      `select r.owner_id as id from recordings r where r.id = $1 and r.owner_id = any($2::uuid[])
-       union select v.person_id from viewers v where v.recording_id = $1 and v.person_id = any($2::uuid[])
-       union select i.person_id from invites i where i.recording_id = $1 and i.person_id = any($2::uuid[])`,
-      [recordingId, [...this.#news.keys()]],
-    );
+    const rows = await this.db.rows<{ id: string }>(CONCERNED, [recordingId, [...this.#news.keys()]]);
     for (const { id } of rows) for (const s of this.#news.get(id) ?? []) s.connection.write("data: {}\n\n");
   }
 

@@ -1,10 +1,11 @@
 import { NOTHING_ASKED, type Ask } from "#core/answers/kinds";
-import { ASK_COLUMNS } from "../answers/asks";
-import { COMMENT_COLUMNS, COMMENT_TABLES, shownComments, type ShownComment } from "../answers/comments";
-import { REACTION_COLUMNS, REACTION_TABLES, type ShownReaction } from "../answers/reactions";
+import { shownComments, type ShownComment } from "../answers/comments";
+import type { ShownReaction } from "../answers/reactions";
+import { ASK, COMMENTS_BY_ID, REACTIONS_BY_ID } from "../answers/sql";
 import type { Database } from "../database/connection";
 import { shownLineOf, shownOnly } from "../recordings/shown-lines";
 import type { EventKind } from "./events";
+import { EVENTS_AFTER } from "./sql";
 
 /**
  * What a page is told. A comment or reaction comes as it is now; null when it was taken back. Being told the same twice
@@ -39,11 +40,7 @@ export const message = (told: Told, id?: number) =>
 
 /** The events of a recording after a number, in order, at most `most`. */
 export function eventsAfter(db: Database, recordingId: string, after: number, most: number): Promise<EventRow[]> {
-  return db.rows<EventRow>(
-    `select id, kind, subject, sender_only as "senderOnly" from events
-      where recording_id = $1 and id > $2 order by id limit $3`,
-    [recordingId, after, most],
-  );
+  return db.rows<EventRow>(EVENTS_AFTER, [recordingId, after, most]);
 }
 
 /** The text of each event, with what it is about as it is now. Of several about the same thing the last says it all. */
@@ -57,11 +54,9 @@ export async function wordsOf(db: Database, recordingId: string, rows: EventRow[
   };
   const [line, comments, reactions, [ask]] = await Promise.all([
     shownLineOf(db, recordingId),
-    some<ShownComment>("comment", `select ${COMMENT_COLUMNS} from ${COMMENT_TABLES} where c.id = any($1::uuid[])`),
-    some<ShownReaction>("reaction", `select ${REACTION_COLUMNS} from ${REACTION_TABLES} where x.id = any($1::uuid[])`),
-    last.some((row) => row.kind === "ask")
-      ? db.rows<Ask>(`select ${ASK_COLUMNS} from asks a where a.recording_id = $1`, [recordingId])
-      : [],
+    some<ShownComment>("comment", COMMENTS_BY_ID),
+    some<ShownReaction>("reaction", REACTIONS_BY_ID),
+    last.some((row) => row.kind === "ask") ? db.rows<Ask>(ASK, [recordingId]) : [],
   ]);
   const shown = { comments: shownComments(line, comments), reactions: shownOnly(line, reactions) };
   const told = ({ kind, subject }: EventRow): Told => {

@@ -4,7 +4,7 @@ import type { TrackKind } from "#core/media/tracks";
 import { writeMediaPlaylist, type Run } from "#core/playlist/hls";
 import { SECOND, type Micros } from "#core/time/micros";
 import type { Database } from "../database/connection";
-import { PIECES, SEGMENTS_HERE } from "./sql";
+import { IS_COMPLETE, PIECES, SEGMENTS_HERE } from "./sql";
 
 /**
  * A run of segments of one track in a published revision. In addresses the segments of a track are numbered as they are
@@ -101,11 +101,7 @@ const BRIDGED: Micros = SECOND / 2;
 /** The playlist of a track of a revision. One that grows ends before the first segment that is missing. */
 export async function mediaPlaylist(db: Database, revisionId: string, name: string): Promise<string> {
   // The state first: a take that completes in between then only looks unfinished once more, never finished too early.
-  const [growing] = await db.rows<{ complete: boolean }>(
-    `select coalesce(t.state = 'complete', true) as complete
-       from revisions v left join takes t on t.id = v.grows where v.id = $1`,
-    [revisionId],
-  );
+  const [growing] = await db.rows<{ complete: boolean }>(IS_COMPLETE, [revisionId]);
   const complete = growing?.complete ?? true;
   const rows = await db.rows<HereRow>(SEGMENTS_HERE, [revisionId, name]);
   let before = 0;

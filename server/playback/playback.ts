@@ -185,10 +185,11 @@ export class Playback {
     const id = `${trackId} ${number}`;
     const known = this.#segments.get(id);
     if (known) return known;
-    const [segment] = await this.db.rows<KnownSegment>(
-      "select key, digest from segments where track_id = $1 and number = $2",
-      [trackId, number],
-    );
+    const segment = await this.db.models.Segment.findOne({
+      where: { trackId, number },
+      attributes: ["key", "digest"],
+      raw: true,
+    });
     if (!segment) throw notFound();
     this.#segments.set(id, segment);
     return segment;

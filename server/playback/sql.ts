@@ -52,3 +52,8 @@ export const RATES = /* sql */ `
 select track_id as id, max(size * 8e6 / duration_us)::float8 as peak,
        (sum(size) * 8e6 / sum(duration_us))::float8 as average
   from segments where track_id = any($1::uuid[]) group by track_id`;
+
+/** Is what revision $1 shows all there? */
+export const IS_COMPLETE = /* sql */ `
+select coalesce(t.state = 'complete', true) as complete
+  from revisions v left join takes t on t.id = v.grows where v.id = $1`;

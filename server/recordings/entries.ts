@@ -5,6 +5,7 @@ import { TAKE_SPAN } from "#core/recipe/source-line";
 import type { Database } from "../database/connection";
 import { trackNameField, uuidField } from "../http/fields";
 import { Problem } from "../http/problem";
+import { PUT_ENTRIES } from "./sql";
 import { closed } from "./takes";
 
 /** How many entries one take has. */
@@ -42,22 +43,6 @@ export const entriesForm = Joi.object({
     )
     .required(),
 });
-
-/** $1 the take, $2 entries as JSON. Of one entry the newest version stays, in whichever order they come. */
-const PUT_ENTRIES = /* sql */ `
-with open as (
-  select id from takes where id = $1 and state <> 'complete' for update
-), put as (
-  insert into entries as e (take_id, id, version, kind, at_us, body)
-    select open.id, n.id, n.version, n.kind, n.at, nullif(n.body, 'null'::jsonb)
-      from open, jsonb_to_recordset($2::jsonb) as n(id uuid, version integer, kind text, at bigint, body jsonb)
-  on conflict (take_id, id) do update
-     set version = excluded.version, kind = excluded.kind, at_us = excluded.at_us, body = excluded.body
-   where e.version < excluded.version
-  returning xmax = 0 as added
-)
-select (select count(*) from open)::int as open, (select count(*) from put where added)::int
-       + (select count(*) from entries where take_id = $1)::int as total`;
 
 /**
  * Takes in what happened in a take. The same again changes nothing.

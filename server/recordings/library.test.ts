@@ -6,7 +6,7 @@ import { clearDeleted } from "../jobs/clear-deleted";
 import type { Runtime } from "../runtime";
 import { MissingObject } from "../storage/storage";
 import { owedOf } from "#core/answers/owed";
-import type { LibraryQuery, Sort } from "./library";
+import type { LibraryQuery, Sort } from "./library-query";
 import { rowState } from "./rows";
 
 let runtime: Runtime;

@@ -63,32 +63,6 @@ export interface Back {
   comments: number[];
 }
 
-/** The columns of a row of the library, but for its place in a list; `r` is the recording. */
-export const ROW_COLUMNS = `
-  r.id, r.token, r.title, r.title_version as "titleVersion", r.audience, r.owner_id as "ownerId", r.duration_us as "durationUs",
-  r.created_at as "createdAt", r.deleted_at as "deletedAt", r.poster_key is not null as "hasPoster",
-  m.name as sender, t.source, t.state, t.paused, t.expected,
-  coalesce(p.stored, 0)::int as stored, coalesce(v.closed_us, 0) + greatest(0, p.end_us - coalesce(v.grows_from_us, 0)) as "endUs",
-  case when v.recipe -> 'kept' <> '[{"from": 0, "to": null}]' then v.recipe end as recipe,
-  extract(epoch from now() - greatest(t.heard_at, p.last))::float8 as silent,
-  a.kind as "askKind", a.closed as "askClosed", a.overdue, a.asked, a.answered, a.others, a.not_clear as "notClear",
-  f.watched as views, f.strip, c.comments`;
-
-/** What the columns are read from, to follow `recordings r`. */
-export const ROW_TABLES = `
-  join people m on m.id = r.owner_id
-  join lateral (select * from takes where recording_id = r.id order by position desc limit 1) t on true
-  left join lateral (select * from revisions where recording_id = r.id order by number desc limit 1) v on true
-  left join lateral (
-    select count(*) as stored, max(s.start_us + s.duration_us) as end_us, max(s.stored_at) as last
-      from tracks k join segments s on s.track_id = k.id where k.take_id = t.id and t.state <> 'complete') p on true
-  left join ask_standings a on a.recording_id = r.id
-  left join folds f on f.recording_id = r.id
-  left join lateral (
-    select coalesce(json_agg(at_us order by at_us), '[]') as comments
-      from (select at_us from comments where recording_id = r.id and reply_to is null and removed_at is null
-             order by at_us limit 60) first_ones) c on true`;
-
 export interface RawRow {
   id: string;
   token: string;

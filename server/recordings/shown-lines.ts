@@ -5,12 +5,7 @@ import type { Range } from "#core/time/ranges";
 import { formatClock, type Micros } from "#core/time/micros";
 import type { Database } from "../database/connection";
 import { Problem } from "../http/problem";
-
-/** How far take `t` has come, in SQL: a take that still grows is as long as what is here of it. */
-export const TAKE_END = `case when t.state = 'complete' then coalesce(t.duration_us, 0) else coalesce((
-  select max(e.end_us) from tracks k join lateral (
-    select start_us + duration_us as end_us from segments where track_id = k.id order by number desc limit 1) e on true
-   where k.take_id = t.id), 0) end`;
+import { SHOWN_LINE } from "./sql";
 
 interface LineRow {
   recipe: unknown;
@@ -40,12 +35,7 @@ export function shownLineOf(db: Database, recordingId: string, revision: number 
 const asked = new WeakMap<Database, Map<string, Promise<ShownLine>>>();
 
 async function readLine(db: Database, recordingId: string, revision: number | null): Promise<ShownLine> {
-  const [row] = await db.rows<LineRow>(
-    `select v.recipe, t.position, ${TAKE_END} as end
-       from revisions v left join takes t on t.id = v.grows
-      where v.recording_id = $1 and ($2::int is null or v.number = $2) order by v.number desc limit 1`,
-    [recordingId, revision],
-  );
+  const [row] = await db.rows<LineRow>(SHOWN_LINE, [recordingId, revision]);
   if (!row) throw new Problem(404, "no-such-revision", "This recording does not show that any more.");
   return new ShownLine(parseRecipe(row.recipe), startOfTake(row.position ?? 1) + row.end);
 }

@@ -1,3 +1,6 @@
+import { maySql } from "#core/access/access-sql";
+import { GROUP_ROWS, OWED_GROUPS, type LibraryQuery, type Sort } from "./library-query";
+
 /** Of recording $1: how many takes it has, the source of the first, and whether all of them are whole. */
 export const TAKES_BEFORE = /* sql */ `
 select r.token, r.title, count(t.id)::int as takes, bool_and(t.state = 'complete') as whole,
@@ -84,3 +87,124 @@ export const CLOSE_AND_DELETE = /* sql */ `
 with closed as (${CLOSE_TAKE})
 update recordings r set deleted_at = coalesce(deleted_at, now()), duration_us = closed.duration_us
   from closed where r.id = closed.recording_id returning r.id`;
+
+/** Take $1 is paused or not ($2), and its recorder is there. Nothing where it has stopped. */
+export const NOTE_TAKE = /* sql */ `
+update takes set paused = $2, heard_at = now() where id = $1 and state = 'recording' returning id`;
+
+/** The recorder of take $1 has stopped, and says what it made ($2). */
+export const STOP_TAKE = /* sql */ `
+update takes set state = 'uploading', paused = false, expected = $2, heard_at = now()
+ where id = $1 and state <> 'complete' returning id`;
+
+/** Entries $2 of take $1, as JSON. Of one entry the newest version stays, in whichever order they come. */
+export const PUT_ENTRIES = /* sql */ `
+with open as (
+  select id from takes where id = $1 and state <> 'complete' for update
+), put as (
+  insert into entries as e (take_id, id, version, kind, at_us, body)
+    select open.id, n.id, n.version, n.kind, n.at, nullif(n.body, 'null'::jsonb)
+      from open, jsonb_to_recordset($2::jsonb) as n(id uuid, version integer, kind text, at bigint, body jsonb)
+  on conflict (take_id, id) do update
+     set version = excluded.version, kind = excluded.kind, at_us = excluded.at_us, body = excluded.body
+   where e.version < excluded.version
+  returning xmax = 0 as added
+)
+select (select count(*) from open)::int as open, (select count(*) from put where added)::int
+       + (select count(*) from entries where take_id = $1)::int as total`;
+
+/** How far take `t` has come, in SQL: a take that still grows is as long as what is here of it. */
+const TAKE_END = /* sql */ `case when t.state = 'complete' then coalesce(t.duration_us, 0) else coalesce((
+  select max(e.end_us) from tracks k join lateral (
+    select start_us + duration_us as end_us from segments where track_id = k.id order by number desc limit 1) e on true
+   where k.take_id = t.id), 0) end`;
+
+/** The recipe of revision $2 of recording $1, or of its published one, and how far the take is that it shows. */
+export const SHOWN_LINE = /* sql */ `
+select v.recipe, t.position, ${TAKE_END} as end
+  from revisions v left join takes t on t.id = v.grows
+ where v.recording_id = $1 and ($2::int is null or v.number = $2) order by v.number desc limit 1`;
+
+/** What the watch page says of recording $1. */
+export const DETAILS = /* sql */ `
+select r.id, r.title, r.title_version as "titleVersion", m.name as sender, r.created_at as "createdAt",
+       r.poster_key is not null as "hasPoster", r.chapters, r.captions
+  from recordings r join people m on m.id = r.owner_id where r.id = $1`;
+
+// The library of workspace $1 as person $2 has it; `r` is the recording. $3 is what titles have, or empty for all.
+
+const ROW_COLUMNS = `
+  r.id, r.token, r.title, r.title_version as "titleVersion", r.audience, r.owner_id as "ownerId",
+  r.duration_us as "durationUs", r.created_at as "createdAt", r.deleted_at as "deletedAt",
+  r.poster_key is not null as "hasPoster", m.name as sender, t.source, t.state, t.paused, t.expected,
+  coalesce(p.stored, 0)::int as stored,
+  coalesce(v.closed_us, 0) + greatest(0, p.end_us - coalesce(v.grows_from_us, 0)) as "endUs",
+  case when v.recipe -> 'kept' <> '[{"from": 0, "to": null}]' then v.recipe end as recipe,
+  extract(epoch from now() - greatest(t.heard_at, p.last))::float8 as silent,
+  a.kind as "askKind", a.closed as "askClosed", a.overdue, a.asked, a.answered, a.others, a.not_clear as "notClear",
+  f.watched as views, f.strip, c.comments`;
+const ROW_TABLES = `
+  join people m on m.id = r.owner_id
+  join lateral (select * from takes where recording_id = r.id order by position desc limit 1) t on true
+  left join lateral (select * from revisions where recording_id = r.id order by number desc limit 1) v on true
+  left join lateral (
+    select count(*) as stored, max(s.start_us + s.duration_us) as end_us, max(s.stored_at) as last
+      from tracks k join segments s on s.track_id = k.id where k.take_id = t.id and t.state <> 'complete') p on true
+  left join ask_standings a on a.recording_id = r.id
+  left join folds f on f.recording_id = r.id
+  left join lateral (
+    select coalesce(json_agg(at_us order by at_us), '[]') as comments
+      from (select at_us from comments where recording_id = r.id and reply_to is null and removed_at is null
+             order by at_us limit 60) first_ones) c on true`;
+
+const FOUND = "($3 = '' or r.title ilike $3)";
+const LISTED = `r.workspace_id = $1 and ${maySql("list", { person: "$2", workspaces: "array[$1::uuid]" })}`;
+
+/** What each list has. The words of the indexes stand first, each by itself. */
+function listed({ show, group }: Pick<LibraryQuery, "show" | "group">): string {
+  if (show === "deleted") return `r.deleted_at is not null and ${LISTED}`;
+  if (group === "others") return `r.deleted_at is null and r.audience = 'anyone' and r.owner_id <> $2 and ${LISTED}`;
+  if (group) return `r.deleted_at is null and r.owner_id = $2 and r.owed = '${group}' and ${LISTED}`;
+  return `r.deleted_at is null and ${LISTED}`;
+}
+
+/** How each sort orders rows, and the value a page continues after. Every one has its index. */
+const ORDER: Record<Sort, { by: string; direction: "asc" | "desc"; type: string }> = {
+  newest: { by: "r.created_at", direction: "desc", type: "timestamptz" },
+  oldest: { by: "r.created_at", direction: "asc", type: "timestamptz" },
+  title: { by: "lower(r.title)", direction: "asc", type: "text" },
+  longest: { by: "r.duration_us", direction: "desc", type: "bigint" },
+};
+
+/**
+ * $4 rows of a list, each with its place in it.
+ * @param query of which `after` says whether the list goes on after place $5 and recording $6
+ */
+export function libraryPage(query: LibraryQuery): string {
+  const { by, direction, type } = ORDER[query.sort];
+  return /* sql */ `
+select ${ROW_COLUMNS}, (${by})::text as position
+  from recordings r ${ROW_TABLES}
+ where ${listed(query)} and ${FOUND}
+   ${query.after ? `and (${by}, r.id) ${direction === "asc" ? ">" : "<"} ($5::${type}, $6::uuid)` : ""}
+ order by ${by} ${direction}, r.id ${direction} limit $4`;
+}
+
+/** The first rows of each group by what is owed, and how many it has: a part for each, each with its own index. */
+export function libraryGroups(sort: Sort): string {
+  const direction = sort === "oldest" ? "asc" : "desc";
+  const order = `r.created_at ${direction}, r.id ${direction}`;
+  const parts = OWED_GROUPS.map((owed, place) => {
+    const where = `${listed({ show: "kept", group: owed })} and ${FOUND}`;
+    return `
+  select '${owed}' as owed, ${place} as part, first.id, first.place,
+         (select count(*)::int from recordings r where ${where}) as total
+    from (select r.id, row_number() over (order by ${order}) as place
+            from recordings r where ${where} order by ${order} limit ${GROUP_ROWS}) first`;
+  });
+  return /* sql */ `
+with shown as (${parts.join(" union all ")})
+select ${ROW_COLUMNS}, shown.owed, shown.total
+  from shown join recordings r on r.id = shown.id ${ROW_TABLES}
+ order by shown.part, shown.place`;
+}

@@ -13,7 +13,17 @@ import { Problem } from "../http/problem";
 import type { Events } from "../live/events";
 import { addTake, makeRecording, type NewRecording } from "./make";
 import { PUBLISHED_EVENT, publishFirst, publishWithout, publishWithTake } from "./publish";
-import { CLOSE_AND_DELETE, CLOSE_TAKE, COMPLETE_IF_WHOLE, ERASE_EMPTY, STORED, TAKE_STATE, TAKES_BEFORE } from "./sql";
+import {
+  CLOSE_AND_DELETE,
+  CLOSE_TAKE,
+  COMPLETE_IF_WHOLE,
+  ERASE_EMPTY,
+  STORED,
+  TAKE_STATE,
+  TAKES_BEFORE,
+  NOTE_TAKE,
+  STOP_TAKE,
+} from "./sql";
 
 /** A title from a form, as it is kept. */
 export const titleField = Joi.string()
@@ -129,10 +139,7 @@ export class Takes {
   }
 
   async note(takeId: string, { paused }: { paused: boolean }): Promise<void> {
-    const rows = await this.db.rows(
-      `update takes set paused = $2, heard_at = now() where id = $1 and state = 'recording' returning id`,
-      [takeId, paused],
-    );
+    const rows = await this.db.rows(NOTE_TAKE, [takeId, paused]);
     if (rows.length === 0) throw closed();
   }
 
@@ -141,11 +148,7 @@ export class Takes {
    * a complete take is not changed any more.
    */
   async finish(takeId: string, { expected }: { expected: Expected }): Promise<TakeState> {
-    await this.db.rows(
-      `update takes set state = 'uploading', paused = false, expected = $2, heard_at = now()
-        where id = $1 and state <> 'complete' returning id`,
-      [takeId, JSON.stringify(expected)],
-    );
+    await this.db.rows(STOP_TAKE, [takeId, JSON.stringify(expected)]);
     return (await this.#completeIfWhole(takeId)) ? { state: "complete", missing: 0 } : this.state(takeId);
   }
 
@@ -154,10 +157,8 @@ export class Takes {
     // Asked after every segment, and counting is not for every segment. Not a condition of the segments' own statement:
     // read after that one's
     // commit, either the end is seen here, or the end will see the segment.
-    const ending = await this.db.rows<{ id: string }>(
-      "select id from takes where id = any($1::uuid[]) and state = 'uploading'",
-      [takeIds],
-    );
+    const where = { id: takeIds, state: "uploading" as const };
+    const ending = await this.db.models.Take.findAll({ where, attributes: ["id"], raw: true });
     for (const { id } of ending) await this.#completeIfWhole(id);
   }
 

@@ -8,9 +8,9 @@ import { viewingStatements } from "#core/viewing/xapi";
 import { peopleOf, type Part, type People, type PersonRow } from "../answers/people";
 import type { SignedIn } from "../accounts/sessions";
 import type { Database } from "../database/connection";
-import { VIEWER_NAMES } from "../answers/viewers";
 import { shownOnly, shownParts } from "../recordings/shown-lines";
 import type { Folds } from "./folds";
+import { FIGURES_OF_ALL, NOT_CLEAR, SPANS_OF, VIEWERS_AFTER } from "./sql";
 
 /** A person with what they have seen along the length. */
 export interface WatchedRow extends PersonRow {
@@ -50,6 +50,10 @@ export interface FiguresRow {
 export const TREND_DAYS = 21;
 /** Of people who played very much, what they played again is told from this much of it. */
 const SPANS_READ = 200_000;
+/** Of the Figures place: the newest. */
+const MOST_LISTED = 1_000;
+/** How many viewers are read at once for an export. */
+const VIEWERS_READ = 500;
 
 /** The figures of recordings, for their senders. */
 export class Figures {
@@ -61,25 +65,29 @@ export class Figures {
   async one(recordingId: string, ask: Ask, now: number, part?: Part): Promise<OneRecording> {
     const viewing = await this.folds.viewing(recordingId);
     const { folded, length, line } = viewing;
-    const [[recording], comments, reactions, unclear, people] = await Promise.all([
-      this.db.rows<{ chapters: Chapter[] }>("select chapters from recordings where id = $1", [recordingId]),
-      this.db.rows<{ at: number }>(
-        "select at_us as at from comments where recording_id = $1 and reply_to is null and removed_at is null order by at_us",
-        [recordingId],
-      ),
-      this.db.rows<{ kind: ReactionKind; at: number }>(
-        "select kind, at_us as at from reactions where recording_id = $1 order by at_us",
-        [recordingId],
-      ),
-      this.db.rows<{ at: number }>(
-        `select (w.answer ->> 'at')::bigint as at from answers w join asks a on a.recording_id = w.recording_id
-          where w.recording_id = $1 and w.ask_version = a.version and w.answer ->> 'kind' = 'not-clear'`,
-        [recordingId],
-      ),
+    const [recording, comments, reactions, unclear, people] = await Promise.all([
+      this.db.models.Recording.findByPk(recordingId, { attributes: ["chapters"] }),
+      this.db.models.Comment.findAll({
+        where: { recordingId, replyTo: null, removedAt: null },
+        attributes: ["atUs"],
+        order: ["atUs"],
+        raw: true,
+      }),
+      this.db.models.Reaction.findAll({
+        where: { recordingId },
+        attributes: ["kind", "atUs"],
+        order: ["atUs"],
+        raw: true,
+      }),
+      this.db.rows<{ at: Micros }>(NOT_CLEAR, [recordingId]),
       peopleOf(this.db, recordingId, viewing, ask, now, part),
     ]);
     const chapters = shownOnly(line, recording!.chapters);
-    const shown = shownOnly(line, reactions);
+    const said = comments.map(({ atUs }) => ({ at: atUs }));
+    const shown = shownOnly(
+      line,
+      reactions.map(({ kind, atUs }) => ({ kind, at: atUs })),
+    );
     const notClear = [...shownOnly(line, unclear), ...shown.filter((r) => r.kind === "not-clear")].map((r) => r.at);
     const again = await this.#playedAgain(
       recordingId,
@@ -96,16 +104,14 @@ export class Figures {
       chapters,
       figures: recordingFigures(folded, length, { chapters, notClear }),
       people: { ...people, rows },
-      lanes: { comments: shownOnly(line, comments).map((c) => c.at), reactions: shown },
+      lanes: { comments: shownOnly(line, said).map((c) => c.at), reactions: shown },
     };
   }
 
   /** What each of these viewers played more than once. */
   async #playedAgain(recordingId: string, line: ShownLine, numbers: number[]): Promise<Map<number, RangeSet>> {
-    const rows = await this.db.rows<{ number: number; from: number; to: number }>(
-      `select viewer_number as number, from_us as from, to_us as to from spans where recording_id = $1 and viewer_number = any($2::int[]) limit ${SPANS_READ}`,
-      [recordingId, numbers],
-    );
+    const bind = [recordingId, numbers, SPANS_READ];
+    const rows = await this.db.rows<{ number: number; from: Micros; to: Micros }>(SPANS_OF, bind);
     const spans = new Map<number, { from: number; to: number }[]>();
     for (const { number, from, to } of shownParts(line, rows)) {
       const some = spans.get(number);
@@ -117,26 +123,8 @@ export class Figures {
 
   /** All recordings of a sender in their workspace, the newest first, and how many people opened each on which day. */
   async all(member: SignedIn): Promise<FiguresRow[]> {
-    const rows = await this.db.rows<Omit<FiguresRow, "createdAt"> & { createdAt: Date }>(
-      `with mine as (
-         select id, token, title, created_at, duration_us from recordings
-          where owner_id = $1 and workspace_id = $2 and deleted_at is null order by created_at desc limit 1000)
-       select r.id, r.token, r.title, r.created_at as "createdAt", r.duration_us as "durationUs",
-              coalesce(v.opened, 0) as opened, coalesce(f.watched, 0) as watched, coalesce(f.finished, 0) as finished, case when f.watched > 0 then f.share end as share,
-              coalesce(c.comments, 0) as comments, coalesce(x.unclear, 0) + coalesce(a.not_clear, 0) as "notClear",
-              coalesce(a.answered + case when a.asked = 0 then a.others else 0 end, 0) as answered, coalesce(a.asked, 0) as asked, coalesce(v.trend, '[]') as trend
-         from mine r
-         left join folds f on f.recording_id = r.id
-         left join lateral (
-           select sum(n)::int as opened, json_agg(coalesce(n, 0) order by ago desc) filter (where ago < ${TREND_DAYS}) as trend
-             from (select d.ago, count(w.id)::int as n from (select generate_series(0, ${TREND_DAYS}) as ago) d
-                    left join viewers w on w.recording_id = r.id and w.number >= 0 and least(${TREND_DAYS}, current_date - w.first_opened_at::date) = d.ago group by d.ago) days) v on true
-         left join lateral (select count(*)::int as comments from comments where recording_id = r.id and removed_at is null) c on true
-         left join lateral (select count(*)::int as unclear from reactions where recording_id = r.id and kind = 'not-clear') x on true
-         left join ask_standings a on a.recording_id = r.id
-        order by r.created_at desc`,
-      [member.id, member.workspaceId],
-    );
+    const bind = [member.id, member.workspaceId, MOST_LISTED, TREND_DAYS];
+    const rows = await this.db.rows<Omit<FiguresRow, "createdAt"> & { createdAt: Date }>(FIGURES_OF_ALL, bind);
     return rows.map((row) => ({ ...row, createdAt: row.createdAt.toISOString() }));
   }
 
@@ -151,12 +139,7 @@ export class Figures {
         name: string | null;
         firstOpenedAt: Date;
         lastOpenedAt: Date;
-      }>(
-        `select v.id, v.number, case when v.named then coalesce(m.name, g.name) end as name, v.first_opened_at as "firstOpenedAt", v.last_opened_at as "lastOpenedAt"
-           from viewers v ${VIEWER_NAMES}
-          where v.recording_id = $1 and v.number > $2 order by v.number limit 500`,
-        [recordingId, after],
-      );
+      }>(VIEWERS_AFTER, [recordingId, after, VIEWERS_READ]);
       if (viewers.length === 0) break;
       for (const v of viewers) {
         const learner = {

@@ -9,6 +9,7 @@ import type { Micros } from "#core/time/micros";
 import type { Database } from "../database/connection";
 import { Problem } from "../http/problem";
 import { shownLineOf } from "../recordings/shown-lines";
+import { FRESH_SPANS, KEEP_FOLD } from "./sql";
 
 interface Kept {
   folded: Folded;
@@ -58,16 +59,7 @@ export class Folds {
       horizon: string;
       settled: Buffer | null;
       fresh: Buffer | null;
-    }>(
-      `with now as (select pg_snapshot_xmin(pg_current_snapshot()) as horizon)
-       select (select coalesce(max(number), -1) + 1 from viewers where recording_id = $1)::int as viewers, now.horizon::text,
-              string_agg(s.span, ''::bytea) filter (where s.made < now.horizon) as settled, string_agg(s.span, ''::bytea) filter (where s.made >= now.horizon) as fresh
-         from now left join lateral (
-           select made, int4send(viewer_number) || int4send((from_us / 1000)::int) || int4send((to_us / 1000)::int) as span
-             from spans where recording_id = $1 and made >= $2::xid8 and viewer_number >= 0) s on true
-        group by now.horizon`,
-      [recordingId, kept.through],
-    );
+    }>(FRESH_SPANS, [recordingId, kept.through]);
     const { viewers, horizon, settled, fresh } = row!;
     let { folded } = kept;
     if (settled || folded.viewers < viewers) folded = fold(folded, columnsOf(settled), viewers);
@@ -101,21 +93,15 @@ export class Folds {
     const { folded: all, length } = viewing;
     const settled = this.#kept.get(recordingId)!;
     const { watched, finished, averageShare, curve } = recordingFigures(all, length, { points: STRIP_PARTS });
-    await this.db.rows(
-      `insert into folds as f (recording_id, folded, through, watched, finished, share, strip)
-       select r.id, $2, $3::xid8, $4, $5, $6, $7 from recordings r where r.id = $1
-       on conflict (recording_id) do update set folded = excluded.folded, through = excluded.through, watched = excluded.watched, finished = excluded.finished,
-          share = excluded.share, strip = excluded.strip where f.through <= excluded.through returning recording_id`,
-      [
-        recordingId,
-        Buffer.from(packFolded(settled.folded)),
-        settled.through,
-        watched,
-        finished,
-        averageShare,
-        Buffer.from(attentionStrip(curve, STRIP_PARTS)),
-      ],
-    );
+    await this.db.rows(KEEP_FOLD, [
+      recordingId,
+      Buffer.from(packFolded(settled.folded)),
+      settled.through,
+      watched,
+      finished,
+      averageShare,
+      Buffer.from(attentionStrip(curve, STRIP_PARTS)),
+    ]);
   }
 
   /** Keeps at once what is still waiting, before the process ends. */
@@ -127,10 +113,7 @@ export class Folds {
   }
 
   async #load(recordingId: string): Promise<Kept> {
-    const [row] = await this.db.rows<{ folded: Buffer; through: string }>(
-      "select folded, through::text from folds where recording_id = $1",
-      [recordingId],
-    );
+    const row = await this.db.models.Fold.findByPk(recordingId, { attributes: ["folded", "through"] });
     return row ? { folded: unpackFolded(row.folded), through: row.through } : { folded: NOTHING_FOLDED, through: "0" };
   }
 }

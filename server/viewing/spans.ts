@@ -4,6 +4,7 @@ import type { Viewer } from "../answers/viewers";
 import type { Database } from "../database/connection";
 import { Problem } from "../http/problem";
 import { shownLineOf } from "../recordings/shown-lines";
+import { PUT_SPANS } from "./sql";
 
 /** A player may stand a little past the end that the server knows of. */
 const SLACK = 2 * SECOND;
@@ -34,12 +35,14 @@ export class Spans {
     const fit = spans.flatMap((s) => line.toSourceRanges(s).map((part) => ({ ...part, rate: s.rate })));
     if (fit.length === 0) return;
     if (fit.length > MOST_ROWS) throw new Problem(422, "too-many", "That is more than one report can tell.");
-    await this.db.rows(
-      `insert into spans (recording_id, viewer_number, batch, n, from_us, to_us, rate)
-       select $1, $2, $3, s.n - 1, s.from_us, s.to_us, s.rate from unnest($4::bigint[], $5::bigint[], $6::real[]) with ordinality as s(from_us, to_us, rate, n)
-       on conflict do nothing returning n`,
-      [recordingId, viewer.number, batch, fit.map((s) => s.from), fit.map((s) => s.to), fit.map((s) => s.rate)],
-    );
+    await this.db.rows(PUT_SPANS, [
+      recordingId,
+      viewer.number,
+      batch,
+      fit.map((s) => s.from),
+      fit.map((s) => s.to),
+      fit.map((s) => s.rate),
+    ]);
     this.arrived(recordingId);
   }
 }

@@ -29,3 +29,9 @@ with gone as (
 insert into inbox (person_id, subject, kind, recording_id, at, read_at)
 select $3, subject, kind, recording_id, at, read_at from gone
 on conflict (person_id, subject) do nothing returning subject`;
+
+/** What the open join link $1 leads to. */
+export const LINK = `
+select w.id as "workspaceId", w.name as "workspaceName", l.role, p.name as "madeBy"
+  from join_links l join workspaces w on w.id = l.workspace_id left join people p on p.id = l.made_by
+ where l.token = $1 and l.closed_at is null and l.ends_at > now()`;

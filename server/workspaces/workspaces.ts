@@ -8,7 +8,7 @@ import type { Database } from "../database/connection";
 import { nameOf, uuidField } from "../http/fields";
 import { Problem } from "../http/problem";
 import { passOn } from "./pass-on";
-import { LINKS, PEOPLE } from "./sql";
+import { LINK, LINKS, PEOPLE } from "./sql";
 
 /** For how many days a join link can be open. */
 export const LINK_DAYS = [1, 7, 30] as const;
@@ -112,15 +112,7 @@ export class Workspaces {
 
   /** What a join link leads to. @throws {Problem} 404 when it is closed, over, or was never made */
   async linkOf(token: string, transaction?: Transaction): Promise<LinkWords> {
-    const [found] = /^[\w-]{16,64}$/.test(token)
-      ? await this.db.rows<LinkWords>(
-          `select w.id as "workspaceId", w.name as "workspaceName", l.role, p.name as "madeBy"
-             from join_links l join workspaces w on w.id = l.workspace_id left join people p on p.id = l.made_by
-            where l.token = $1 and l.closed_at is null and l.ends_at > now()`,
-          [token],
-          transaction,
-        )
-      : [];
+    const [found] = /^[\w-]{16,64}$/.test(token) ? await this.db.rows<LinkWords>(LINK, [token], transaction) : [];
     if (!found)
       throw new Problem(404, "not-open", "This link does not lead into a workspace any more. Ask for a new one.");
     return found;
@@ -132,11 +124,8 @@ export class Workspaces {
    */
   async join(personId: string, token: string, transaction?: Transaction): Promise<string> {
     const { workspaceId, role } = await this.linkOf(token, transaction);
-    await this.db.rows(
-      `insert into members (workspace_id, person_id, role) values ($1, $2, $3) on conflict do nothing returning role`,
-      [workspaceId, personId, role],
-      transaction,
-    );
+    const member = { workspaceId, personId, role };
+    await this.db.models.Member.bulkCreate([member], { ignoreDuplicates: true, transaction });
     if (!transaction) await this.sessions.changed(personId);
     return workspaceId;
   }
@@ -195,7 +184,7 @@ export class Workspaces {
   /** One change at a time, and none that leaves a workspace without an owner. */
   async #changeMembers(workspaceId: string, change: (transaction: Transaction) => Promise<void>): Promise<void> {
     await this.db.sequelize.transaction(async (transaction) => {
-      await this.db.rows("select id from workspaces where id = $1 for update", [workspaceId], transaction);
+      await this.db.models.Workspace.findByPk(workspaceId, { lock: transaction.LOCK.UPDATE, transaction });
       await change(transaction);
       if ((await this.db.models.Member.count({ where: { workspaceId, role: "owner" }, transaction })) === 0) {
         throw new Problem(409, "no-owner", "A workspace keeps at least one owner. Make somebody else an owner first.");

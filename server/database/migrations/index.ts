@@ -3,6 +3,7 @@ import { answers } from "./002-answers";
 import { ground } from "./003-ground";
 import { people } from "./004-people";
 import { takes } from "./005-takes";
+import { milestones } from "./006-milestones";
 
 /** In order. A migration that has landed is never changed; a new one is added. */
 export const migrations: { name: string; sql: string }[] = [
@@ -11,4 +12,5 @@ export const migrations: { name: string; sql: string }[] = [
   { name: "003-ground", sql: ground },
   { name: "004-people", sql: people },
   { name: "005-takes", sql: takes },
+  { name: "006-milestones", sql: milestones },
 ];

@@ -1,61 +1,16 @@
+import type { Audience } from "#core/access/access";
+import type { Entry as ToldEntry } from "#core/layout/entry";
 import type { InitInfo } from "#core/media/init";
 import type { TakeSource, TrackKind, TrackName } from "#core/media/tracks";
-import type { Audience, MemberRole } from "#core/access/access";
 import type { Recipe } from "#core/recipe/recipe";
 import type { Micros } from "#core/time/micros";
-import {
-  DataTypes,
-  type CreationOptional,
-  type InferAttributes,
-  type InferCreationAttributes,
-  type Model,
-  type ModelStatic,
-  type Sequelize,
-} from "sequelize";
+import type { Range } from "#core/time/ranges";
+import type { Chapter } from "#core/viewing/figures";
+import { DataTypes, type CreationOptional, type Sequelize } from "sequelize";
+import type { Row } from "./row";
 
-type Row<M extends Model> = Model<InferAttributes<M>, InferCreationAttributes<M>>;
-
-export interface Workspace extends Row<Workspace> {
-  id: string;
-  name: string;
-  createdAt: CreationOptional<Date>;
-}
-
-/** Somebody with an account. */
-export interface Person extends Row<Person> {
-  id: string;
-  name: string;
-  email: string;
-  passwordHash: string;
-  createdAt: CreationOptional<Date>;
-}
-
-/** A person in a workspace. */
-export interface Member extends Row<Member> {
-  workspaceId: string;
-  personId: string;
-  role: MemberRole;
-  joinedAt: CreationOptional<Date>;
-}
-
-export interface JoinLink extends Row<JoinLink> {
-  id: string;
-  workspaceId: string;
-  role: MemberRole;
-  token: string;
-  madeBy: string | null;
-  madeAt: CreationOptional<Date>;
-  endsAt: Date;
-  closedAt: CreationOptional<Date | null>;
-}
-
-export interface Session extends Row<Session> {
-  id: Buffer;
-  personId: string;
-  /** the workspace that it looks at; null for the person's first */
-  workspaceId: CreationOptional<string | null>;
-  createdAt: CreationOptional<Date>;
-  expiresAt: Date;
+export interface Caption extends Range {
+  text: string;
 }
 
 export interface Recording extends Row<Recording> {
@@ -68,6 +23,8 @@ export interface Recording extends Row<Recording> {
   audience: CreationOptional<Audience>;
   posterKey: CreationOptional<string | null>;
   durationUs: CreationOptional<Micros>;
+  chapters: CreationOptional<Chapter[]>;
+  captions: CreationOptional<Caption[]>;
   createdAt: CreationOptional<Date>;
   deletedAt: CreationOptional<Date | null>;
 }
@@ -99,6 +56,29 @@ export interface Track extends Row<Track> {
   init: InitInfo;
 }
 
+/** They come in by the thousand: in groups, by the statements of `ingest/sql.ts`. */
+export interface Segment extends Row<Segment> {
+  trackId: string;
+  number: number;
+  startUs: Micros;
+  durationUs: Micros;
+  frames: number;
+  size: number;
+  digest: Buffer;
+  key: string;
+  storedAt: CreationOptional<Date>;
+}
+
+/** Something that happened in a take, as it was last told. */
+export interface Entry extends Row<Entry> {
+  takeId: string;
+  id: string;
+  version: number;
+  kind: ToldEntry["kind"];
+  atUs: Micros;
+  body: ToldEntry["body"];
+}
+
 export interface Revision extends Row<Revision> {
   id: string;
   recordingId: string;
@@ -111,51 +91,22 @@ export interface Revision extends Row<Revision> {
   publishedAt: CreationOptional<Date>;
 }
 
-export interface Models {
-  Workspace: ModelStatic<Workspace>;
-  Person: ModelStatic<Person>;
-  Member: ModelStatic<Member>;
-  JoinLink: ModelStatic<JoinLink>;
-  Session: ModelStatic<Session>;
-  Recording: ModelStatic<Recording>;
-  Take: ModelStatic<Take>;
-  Track: ModelStatic<Track>;
-  Revision: ModelStatic<Revision>;
+/** A run of segments that a revision plays for one of its tracks. */
+export interface Piece extends Row<Piece> {
+  revisionId: string;
+  track: TrackName;
+  n: number;
+  trackId: string;
+  first: number;
+  /** null while what it shows grows */
+  last: number | null;
+  movedUs: Micros;
 }
 
-/**
- * The tables are made by the migrations; here they get their names in code.
- * Segments have no model: they are written and read by the thousand, in plain SQL.
- */
-export function defineModels(sequelize: Sequelize): Models {
+export function defineRecordings(sequelize: Sequelize) {
   const { UUID, TEXT, DATE, BLOB, BIGINT, BOOLEAN, INTEGER, JSONB } = DataTypes;
   const id = { type: UUID, primaryKey: true };
   return {
-    Workspace: sequelize.define<Workspace>("workspace", { id, name: TEXT, createdAt: DATE }),
-    Person: sequelize.define<Person>("person", { id, name: TEXT, email: TEXT, passwordHash: TEXT, createdAt: DATE }),
-    Member: sequelize.define<Member>("member", {
-      workspaceId: { type: UUID, primaryKey: true },
-      personId: { type: UUID, primaryKey: true },
-      role: TEXT,
-      joinedAt: DATE,
-    }),
-    JoinLink: sequelize.define<JoinLink>("join_link", {
-      id,
-      workspaceId: UUID,
-      role: TEXT,
-      token: TEXT,
-      madeBy: UUID,
-      madeAt: DATE,
-      endsAt: DATE,
-      closedAt: DATE,
-    }),
-    Session: sequelize.define<Session>("session", {
-      id: { type: BLOB, primaryKey: true },
-      personId: UUID,
-      workspaceId: UUID,
-      createdAt: DATE,
-      expiresAt: DATE,
-    }),
     Recording: sequelize.define<Recording>("recording", {
       id,
       workspaceId: UUID,
@@ -166,6 +117,8 @@ export function defineModels(sequelize: Sequelize): Models {
       audience: TEXT,
       posterKey: TEXT,
       durationUs: BIGINT,
+      chapters: JSONB,
+      captions: JSONB,
       createdAt: DATE,
       deletedAt: DATE,
     }),
@@ -190,6 +143,29 @@ export function defineModels(sequelize: Sequelize): Models {
       initDigest: BLOB,
       init: JSONB,
     }),
+    Segment: sequelize.define<Segment>("segment", {
+      trackId: { type: UUID, primaryKey: true },
+      number: { type: INTEGER, primaryKey: true },
+      startUs: BIGINT,
+      durationUs: BIGINT,
+      frames: INTEGER,
+      size: INTEGER,
+      digest: BLOB,
+      key: TEXT,
+      storedAt: DATE,
+    }),
+    Entry: sequelize.define<Entry>(
+      "entry",
+      {
+        takeId: { type: UUID, primaryKey: true },
+        id,
+        version: INTEGER,
+        kind: TEXT,
+        atUs: BIGINT,
+        body: JSONB,
+      },
+      { tableName: "entries" },
+    ),
     Revision: sequelize.define<Revision>("revision", {
       id,
       recordingId: UUID,
@@ -199,6 +175,15 @@ export function defineModels(sequelize: Sequelize): Models {
       growsFromUs: BIGINT,
       closedUs: BIGINT,
       publishedAt: DATE,
+    }),
+    Piece: sequelize.define<Piece>("piece", {
+      revisionId: { type: UUID, primaryKey: true },
+      track: { type: TEXT, primaryKey: true },
+      n: { type: INTEGER, primaryKey: true },
+      trackId: UUID,
+      first: INTEGER,
+      last: INTEGER,
+      movedUs: BIGINT,
     }),
   };
 }

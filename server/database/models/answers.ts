@@ -1,0 +1,181 @@
+import type { Answer as GivenAnswer, AskKind, ReactionKind } from "#core/answers/kinds";
+import type { Micros } from "#core/time/micros";
+import { DataTypes, type CreationOptional, type Sequelize } from "sequelize";
+import type { Row } from "./row";
+
+/** A browser without an account. */
+export interface Guest extends Row<Guest> {
+  id: string;
+  /** HMAC of what its cookie holds */
+  key: Buffer;
+  name: CreationOptional<string | null>;
+  createdAt: CreationOptional<Date>;
+}
+
+/** Whom a sender asks. */
+export interface Invite extends Row<Invite> {
+  id: string;
+  recordingId: string;
+  name: string;
+  email: string | null;
+  personId: string | null;
+  /** what stands in their personal link */
+  key: string;
+  createdAt: CreationOptional<Date>;
+}
+
+/** Somebody at one recording: a person or a guest. */
+export interface Viewer extends Row<Viewer> {
+  id: string;
+  recordingId: string;
+  /** their row in the figures; below 0 is the sender */
+  number: number;
+  personId: string | null;
+  guestId: string | null;
+  inviteId: string | null;
+  named: CreationOptional<boolean>;
+  firstOpenedAt: CreationOptional<Date>;
+  lastOpenedAt: CreationOptional<Date>;
+}
+
+export interface Comment extends Row<Comment> {
+  id: string;
+  recordingId: string;
+  viewerId: string;
+  replyTo: CreationOptional<string | null>;
+  body: string;
+  version: CreationOptional<number>;
+  /** of one that was read from a file: the name that the file gave */
+  importedFrom: CreationOptional<string | null>;
+  atUs: Micros;
+  untilUs: CreationOptional<Micros | null>;
+  createdAt: CreationOptional<Date>;
+  editedAt: CreationOptional<Date | null>;
+  resolvedAt: CreationOptional<Date | null>;
+  /** taken back while others had replied: its words are gone, its place stays */
+  removedAt: CreationOptional<Date | null>;
+}
+
+export interface Reaction extends Row<Reaction> {
+  id: string;
+  recordingId: string;
+  viewerId: string;
+  kind: ReactionKind;
+  atUs: Micros;
+  createdAt: CreationOptional<Date>;
+}
+
+export interface Ask extends Row<Ask> {
+  recordingId: string;
+  kind: Exclude<AskKind, "nothing">;
+  question: string;
+  choices: string[];
+  due: CreationOptional<string | null>;
+  dueEnds: CreationOptional<Date | null>;
+  closed: CreationOptional<boolean>;
+  version: CreationOptional<number>;
+  edit: CreationOptional<number>;
+}
+
+export interface Answer extends Row<Answer> {
+  id: string;
+  recordingId: string;
+  viewerId: string;
+  answer: GivenAnswer;
+  /** of the ask that it answers */
+  askVersion: number;
+  answeredAt: CreationOptional<Date>;
+}
+
+/** What waits for a person; triggers put it there. */
+export interface InboxItem extends Row<InboxItem> {
+  personId: string;
+  /** the comment, answer, reaction or invitation */
+  subject: string;
+  kind: "comment" | "reply" | "answer" | "reaction" | "owed";
+  recordingId: string;
+  at: Date;
+  readAt: Date | null;
+}
+
+export function defineAnswers(sequelize: Sequelize) {
+  const { UUID, TEXT, DATE, DATEONLY, BLOB, BIGINT, BOOLEAN, INTEGER, JSONB } = DataTypes;
+  const id = { type: UUID, primaryKey: true };
+  return {
+    Guest: sequelize.define<Guest>("guest", { id, key: BLOB, name: TEXT, createdAt: DATE }),
+    Invite: sequelize.define<Invite>("invite", {
+      id,
+      recordingId: UUID,
+      name: TEXT,
+      email: TEXT,
+      personId: UUID,
+      key: TEXT,
+      createdAt: DATE,
+    }),
+    Viewer: sequelize.define<Viewer>("viewer", {
+      id,
+      recordingId: UUID,
+      number: INTEGER,
+      personId: UUID,
+      guestId: UUID,
+      inviteId: UUID,
+      named: BOOLEAN,
+      firstOpenedAt: DATE,
+      lastOpenedAt: DATE,
+    }),
+    Comment: sequelize.define<Comment>("comment", {
+      id,
+      recordingId: UUID,
+      viewerId: UUID,
+      replyTo: UUID,
+      body: TEXT,
+      version: INTEGER,
+      importedFrom: TEXT,
+      atUs: BIGINT,
+      untilUs: BIGINT,
+      createdAt: DATE,
+      editedAt: DATE,
+      resolvedAt: DATE,
+      removedAt: DATE,
+    }),
+    Reaction: sequelize.define<Reaction>("reaction", {
+      id,
+      recordingId: UUID,
+      viewerId: UUID,
+      kind: TEXT,
+      atUs: BIGINT,
+      createdAt: DATE,
+    }),
+    Ask: sequelize.define<Ask>("ask", {
+      recordingId: { type: UUID, primaryKey: true },
+      kind: TEXT,
+      question: TEXT,
+      choices: JSONB,
+      due: DATEONLY,
+      dueEnds: DATE,
+      closed: BOOLEAN,
+      version: BIGINT,
+      edit: BIGINT,
+    }),
+    Answer: sequelize.define<Answer>("answer", {
+      id,
+      recordingId: UUID,
+      viewerId: UUID,
+      answer: JSONB,
+      askVersion: BIGINT,
+      answeredAt: DATE,
+    }),
+    InboxItem: sequelize.define<InboxItem>(
+      "inbox_item",
+      {
+        personId: { type: UUID, primaryKey: true },
+        subject: { type: UUID, primaryKey: true },
+        kind: TEXT,
+        recordingId: UUID,
+        at: DATE,
+        readAt: DATE,
+      },
+      { tableName: "inbox" },
+    ),
+  };
+}

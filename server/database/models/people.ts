@@ -1,0 +1,78 @@
+import type { MemberRole } from "#core/access/access";
+import { DataTypes, type CreationOptional, type Sequelize } from "sequelize";
+import type { Row } from "./row";
+
+export interface Workspace extends Row<Workspace> {
+  id: string;
+  name: string;
+  createdAt: CreationOptional<Date>;
+}
+
+/** Somebody with an account. */
+export interface Person extends Row<Person> {
+  id: string;
+  name: string;
+  email: string;
+  passwordHash: string;
+  createdAt: CreationOptional<Date>;
+}
+
+/** A person in a workspace. */
+export interface Member extends Row<Member> {
+  workspaceId: string;
+  personId: string;
+  role: MemberRole;
+  joinedAt: CreationOptional<Date>;
+}
+
+export interface JoinLink extends Row<JoinLink> {
+  id: string;
+  workspaceId: string;
+  role: MemberRole;
+  token: string;
+  madeBy: string | null;
+  madeAt: CreationOptional<Date>;
+  endsAt: Date;
+  closedAt: CreationOptional<Date | null>;
+}
+
+export interface Session extends Row<Session> {
+  id: Buffer;
+  personId: string;
+  /** the workspace that it looks at; null for the person's first */
+  workspaceId: CreationOptional<string | null>;
+  createdAt: CreationOptional<Date>;
+  expiresAt: Date;
+}
+
+export function definePeople(sequelize: Sequelize) {
+  const { UUID, TEXT, DATE, BLOB } = DataTypes;
+  const id = { type: UUID, primaryKey: true };
+  return {
+    Workspace: sequelize.define<Workspace>("workspace", { id, name: TEXT, createdAt: DATE }),
+    Person: sequelize.define<Person>("person", { id, name: TEXT, email: TEXT, passwordHash: TEXT, createdAt: DATE }),
+    Member: sequelize.define<Member>("member", {
+      workspaceId: { type: UUID, primaryKey: true },
+      personId: { type: UUID, primaryKey: true },
+      role: TEXT,
+      joinedAt: DATE,
+    }),
+    JoinLink: sequelize.define<JoinLink>("join_link", {
+      id,
+      workspaceId: UUID,
+      role: TEXT,
+      token: TEXT,
+      madeBy: UUID,
+      madeAt: DATE,
+      endsAt: DATE,
+      closedAt: DATE,
+    }),
+    Session: sequelize.define<Session>("session", {
+      id: { type: BLOB, primaryKey: true },
+      personId: UUID,
+      workspaceId: UUID,
+      createdAt: DATE,
+      expiresAt: DATE,
+    }),
+  };
+}
