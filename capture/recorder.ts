@@ -8,9 +8,11 @@ import { sharedNow, SourceClock } from "./clock";
 import { openScreen, type SharedScreen } from "./devices";
 import { Engine } from "./engine/engine";
 import type { TrackCounts } from "./engine/messages";
+import { KeptParts } from "./kept-parts";
 import type { Outbox } from "./outbox/outbox";
 import type { Sender } from "./outbox/sender";
 import type { KeptTake } from "./outbox/store";
+import { delay, unless, within } from "./waits";
 
 /** Never two of these at once, and each is told in words, shape, page title and sound. */
 export type Phase = "ready" | "asking" | "counting" | "recording" | "paused" | "saving" | "saved";
@@ -96,10 +98,7 @@ export class Recorder extends Watchable<RecorderState> {
   #attempt: AbortController | null = null;
   #engine: EngineLike | null = null;
   #sender: Sender | null = null;
-  /** parts that are on their way to this computer's disk */
-  #keeping = new Set<Promise<void>>();
-  /** source time up to which each track is there */
-  #kept = new Map<TrackKind, number>();
+  #kept = new KeptParts();
   #pace: Health["pace"] = {};
   #screen: MediaStreamTrack[] = [];
   /** the shape of the screen under the camera picture; null where none lies over one */
@@ -129,13 +128,12 @@ export class Recorder extends Watchable<RecorderState> {
   }
 
   health(): Health {
-    const live = [...this.#kept].filter(([kind]) => !(this.snapshot().lost as TrackKind[]).includes(kind));
-    const kept = live.length > 0 ? Math.min(...live.map(([, end]) => end)) : 0;
+    const kept = this.#kept.end(this.snapshot().lost);
     return {
       pace: this.#pace,
       inHand: Math.max(0, this.elapsed() - kept),
-      kept: Object.fromEntries(this.#kept),
-      keeping: this.#keeping.size,
+      kept: this.#kept.ends,
+      keeping: this.#kept.waiting,
     };
   }
 
@@ -201,7 +199,7 @@ export class Recorder extends Watchable<RecorderState> {
       const { expected } = await this.#engine!.stop();
       this.#endScreen();
       // Every part is on this computer before the end is told; one that found no room is sent from memory.
-      await Promise.allSettled(this.#keeping);
+      await this.#kept.settled();
       const finished = this.#sender!.finish(expected);
       this.set({ phase: "saved" });
       await finished;
@@ -261,7 +259,7 @@ export class Recorder extends Watchable<RecorderState> {
     );
     this.#engine = engine;
     // The sources first: a recording is made on the server only when there is something to record.
-    await withTimeout(engine.ready, SOURCE_TIMEOUT_MS, signal);
+    await within(SOURCE_TIMEOUT_MS, LATE, signal, engine.ready);
     const take = { ...(await this.parts.startTake(choice)), startedAt: Date.now(), expected: null, entries: [] };
     const sender = await this.parts.outbox.open(take);
     if (signal.aborted) {
@@ -280,20 +278,12 @@ export class Recorder extends Watchable<RecorderState> {
   }
 
   #keep(kind: TrackKind, number: number, bytes: ArrayBuffer, end: Micros): void {
-    const kept = this.#sender!.add(kind, number, bytes);
-    this.#keeping.add(kept);
-    kept.then(
-      () => {
-        this.#keeping.delete(kept);
-        this.#kept.set(kind, end);
-      },
-      () => {
-        this.set({
-          problem: "This computer has no room left for the recording. It was stopped; what was recorded is kept.",
-        });
-        void this.stop();
-      },
-    );
+    this.#kept.add(kind, end, this.#sender!.add(kind, number, bytes)).catch(() => {
+      this.set({
+        problem: "This computer has no room left for the recording. It was stopped; what was recorded is kept.",
+      });
+      void this.stop();
+    });
   }
 
   async #countIn(signal: AbortSignal): Promise<void> {
@@ -346,7 +336,7 @@ export class Recorder extends Watchable<RecorderState> {
   async #salvage(): Promise<void> {
     this.#engine?.abort();
     this.#endScreen();
-    await Promise.allSettled(this.#keeping);
+    await this.#kept.settled();
     const takeId = this.snapshot().take?.takeId;
     if (takeId) await this.parts.outbox.salvage(takeId);
     this.set({ phase: "saved" });
@@ -358,7 +348,7 @@ export class Recorder extends Watchable<RecorderState> {
     this.#engine?.abort();
     this.#endScreen();
     const { take } = this.snapshot();
-    await Promise.allSettled(this.#keeping);
+    await this.#kept.settled();
     const unmade = take && (await this.parts.outbox.throwAway(take).then(() => null, said));
     this.#reset();
     this.set({ phase: "ready", take: null, problem: problem ?? unmade });
@@ -373,8 +363,7 @@ export class Recorder extends Watchable<RecorderState> {
     this.#attempt = null;
     this.#engine = null;
     this.#sender = null;
-    this.#keeping.clear();
-    this.#kept.clear();
+    this.#kept = new KeptParts();
     this.#pace = {};
     this.#clock = new SourceClock();
     this.set({ shared: null, count: 0, slowed: false, inset: { ...this.snapshot().inset, shown: true } });
@@ -389,31 +378,3 @@ function surfaceOf(track: MediaStreamTrack): Surface | null {
 }
 
 const said = (error: unknown): string => (error instanceof Error ? error.message : String(error));
-
-/** Settles after so many ms, or as soon as the signal is given. */
-function delay(ms: number, signal: AbortSignal): Promise<void> {
-  if (signal.aborted) return Promise.resolve();
-  return new Promise((done) => {
-    const timer = setTimeout(done, ms);
-    signal.addEventListener("abort", () => {
-      clearTimeout(timer);
-      done();
-    });
-  });
-}
-
-/** The work's result. @throws what the signal was given for, as soon as it is */
-function unless<T>(signal: AbortSignal, work: Promise<T>): Promise<T> {
-  return new Promise((done, failed) => {
-    if (signal.aborted) return failed(signal.reason);
-    signal.addEventListener("abort", () => failed(signal.reason));
-    work.then(done, failed);
-  });
-}
-
-/** The same, within so many ms. */
-function withTimeout<T>(work: Promise<T>, ms: number, signal: AbortSignal): Promise<T> {
-  let timer: ReturnType<typeof setTimeout> | undefined;
-  const late = new Promise<never>((_, failed) => (timer = setTimeout(() => failed(new Error(LATE)), ms)));
-  return unless(signal, Promise.race([work, late])).finally(() => clearTimeout(timer));
-}

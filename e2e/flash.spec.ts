@@ -1,10 +1,5 @@
-import { execFileSync } from "node:child_process";
-import { mkdtempSync, writeFileSync } from "node:fs";
-import { tmpdir } from "node:os";
-import { join } from "node:path";
-import { chromium, expect, test, type Page } from "@playwright/test";
-import * as HLS from "hls-parser";
-import { joinBytes } from "../testing/media";
+import { chromium, expect, test } from "@playwright/test";
+import { fileOf, picturesOf, run } from "./decoded";
 import { recordedSeconds, signUp, startRecording, stopAndOpen } from "./steps";
 
 /** A page that turns white and beeps at the same moment, once a second, each for a tenth. */
@@ -27,46 +22,16 @@ const FLASHES = `<title>Flash and beep</title><body style="background:#000"><scr
   look();
 </script>`;
 
-/** Everything of a track, in one file. */
-async function fileOf(page: Page, link: string, track: string): Promise<string> {
-  const get = async (path: string) => Buffer.from(await (await page.request.get(`${link}/r1/${path}`)).body());
-  const list = HLS.parse((await get(`${track}.m3u8`)).toString()) as HLS.types.MediaPlaylist;
-  const uris = [`${track}/init.mp4`, ...list.segments.map((s) => s.uri)];
-  const file = join(mkdtempSync(join(tmpdir(), "flash-")), `${track}.mp4`);
-  writeFileSync(file, joinBytes(...(await Promise.all(uris.map(get)))));
-  return file;
-}
-
-const run = (program: string, ...args: string[]) =>
-  execFileSync(program, ["-v", "error", ...args], { maxBuffer: 2 ** 28 });
-
 /** The moments at which something goes above a level that was below it, in seconds. */
 const rises = (values: { at: number; value: number }[], level: number) =>
   values.filter(({ value }, i) => i > 0 && value >= level && values[i - 1]!.value < level).map(({ at }) => at);
 
 /** Outside check: when ffmpeg's decoder shows a white picture after a black one. */
-function flashes(file: string): number[] {
-  const times = run("ffprobe", "-show_entries", "packet=pts_time", "-of", "csv=p=0", file)
-    .toString()
-    .trim()
-    .split("\n");
-  const raw = run(
-    "ffmpeg",
-    "-i",
-    file,
-    "-vf",
-    "scale=1:1,format=gray",
-    "-fps_mode",
-    "passthrough",
-    "-f",
-    "rawvideo",
-    "-",
-  );
-  return rises(
-    times.map((at, i) => ({ at: Number(at), value: raw[i]! })),
+const flashes = (file: string) =>
+  rises(
+    picturesOf(file, 1).map(({ at, columns: [value] }) => ({ at, value: value! })),
     128,
   );
-}
 
 /** Outside check: when ffmpeg's decoder gives a loud stretch after a quiet one, by 2 ms. */
 function beeps(file: string): number[] {

@@ -1,0 +1,29 @@
+import { execFileSync } from "node:child_process";
+import { mkdtempSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import type { Page } from "@playwright/test";
+import * as HLS from "hls-parser";
+import { joinBytes } from "../testing/media";
+
+/** Everything of a track of the first revision behind a link, in one file. */
+export async function fileOf(page: Page, link: string, track: string): Promise<string> {
+  const get = async (path: string) => Buffer.from(await (await page.request.get(`${link}/r1/${path}`)).body());
+  const list = HLS.parse((await get(`${track}.m3u8`)).toString()) as HLS.types.MediaPlaylist;
+  const uris = [`${track}/init.mp4`, ...list.segments.map((s) => s.uri)];
+  const file = join(mkdtempSync(join(tmpdir(), "decoded-")), `${track}.mp4`);
+  writeFileSync(file, joinBytes(...(await Promise.all(uris.map(get)))));
+  return file;
+}
+
+/** What ffmpeg or ffprobe say. */
+export const run = (program: string, ...args: string[]) =>
+  execFileSync(program, ["-v", "error", ...args], { maxBuffer: 2 ** 28 });
+
+/** Every picture of a file, as ffmpeg's decoder shows it: when, and the brightness of each of `columns` equal columns. */
+export function picturesOf(file: string, columns: number): { at: number; columns: Uint8Array }[] {
+  const times = run("ffprobe", "-show_entries", "packet=pts_time", "-of", "csv=p=0", file).toString().trim();
+  const filter = `scale=${columns}:1:flags=area,format=gray`;
+  const raw = run("ffmpeg", "-i", file, "-vf", filter, "-fps_mode", "passthrough", "-f", "rawvideo", "-");
+  return times.split("\n").map((at, i) => ({ at: Number(at), columns: raw.subarray(i * columns, (i + 1) * columns) }));
+}
