@@ -20,7 +20,7 @@ export async function fileOf(page: Page, link: string, track: string): Promise<s
 export const run = (program: string, ...args: string[]) =>
   execFileSync(program, ["-v", "error", ...args], { maxBuffer: 2 ** 28 });
 
-/** Every picture of a file, as ffmpeg's decoder shows it: when, and the brightness of each of `columns` equal columns. */
+/** Every picture of a file, as ffmpeg's decoder shows it: when, and how bright each of `columns` equal columns is. */
 export function picturesOf(file: string, columns: number): { at: number; columns: Uint8Array }[] {
   const times = run("ffprobe", "-show_entries", "packet=pts_time", "-of", "csv=p=0", file).toString().trim();
   const filter = `scale=${columns}:1:flags=area,format=gray`;
