@@ -1,7 +1,7 @@
 import { chromium, type Browser, type Page } from "@playwright/test";
 import type { Rig } from "./rig";
 
-const FLAGS = [
+export const FLAGS = [
   "--disable-gpu",
   "--disable-quic",
   "--no-first-run",

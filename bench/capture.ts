@@ -1,8 +1,9 @@
-import type { Browser, Page } from "@playwright/test";
+import type { Browser } from "@playwright/test";
 import type { Health } from "../capture/recorder";
-import { costOf, rendererOf } from "../testing/renderer";
+import { rendererOf } from "../testing/renderer";
 import { openBrowser, signedIn } from "./browser";
-import { collectGarbage, slope } from "./memory";
+import { slope } from "./memory";
+import { QuietPage } from "./quiet";
 import { median, type Figure, type Rig } from "./rig";
 
 const MINUTES = 3;
@@ -54,54 +55,52 @@ export async function capture(rig: Rig): Promise<Figure[]> {
   ];
 }
 
-async function startRecording(page: Page, size: { width: number; height: number }): Promise<void> {
-  // The browser's test screen is 1080p; a smaller one is asked for as a smaller surface would come.
-  await page.addInitScript(({ width, height }) => {
-    const ask = navigator.mediaDevices.getDisplayMedia.bind(navigator.mediaDevices);
-    navigator.mediaDevices.getDisplayMedia = (wanted) =>
-      ask({ ...wanted, video: { ...(wanted!.video as object), width: { max: width }, height: { max: height } } });
-  }, size);
-  await page.goto("/record");
-  await page.getByRole("button", { name: "Screen and camera", exact: true }).click();
-  await page.getByLabel("Camera preview").waitFor();
-  await page.getByRole("meter").waitFor();
-  await page.getByRole("button", { name: "Record", exact: true }).click();
-  await page.locator("[data-phase=recording]").waitFor();
+/** The browser's test screen is 1080p; a smaller one is asked for as a smaller surface would come. */
+const smallerScreen = ({ width, height }: { width: number; height: number }) => `
+  const ask = navigator.mediaDevices?.getDisplayMedia.bind(navigator.mediaDevices);
+  if (ask) navigator.mediaDevices.getDisplayMedia = (wanted) =>
+    ask({ ...wanted, video: { ...wanted.video, width: { max: ${width} }, height: { max: ${height} } } });`;
+
+const LONG_TASKS = `
+  window.longTasks = 0;
+  new PerformanceObserver((list) => list.getEntries().forEach((e) => { if (e.duration > 100) longTasks++; }))
+    .observe({ type: "longtask" });`;
+
+async function startRecording(page: QuietPage): Promise<void> {
+  await page.press(/^Screen and camera$/);
+  await page.until(`document.querySelector("[aria-label='Camera preview']")`);
+  await page.until(`document.querySelector("[role=meter]")`);
+  await page.press(/^Record$/);
+  await page.until(`document.querySelector("[data-phase=recording]")`);
 }
 
-const healthOf = (page: Page) => page.evaluate(() => window.clearNodRecorder!.health() as unknown) as Promise<Health>;
-
 async function recordFor(rig: Rig, seconds: number, size: { width: number; height: number }): Promise<Run> {
-  const browser = await openBrowser();
+  const page = await QuietPage.open(rig, "/record", smallerScreen(size));
+  const health = () => page.evaluate<Health>("clearNodRecorder.health()");
   try {
-    const page = await signedIn(rig, browser);
-    await startRecording(page, size);
-    await page.evaluate(() => {
-      const long: number[] = [];
-      (window as unknown as { long: number[] }).long = long;
-      new PerformanceObserver((list) =>
-        list.getEntries().forEach((e) => e.duration > 100 && long.push(e.duration)),
-      ).observe({ type: "longtask" });
-    });
+    await startRecording(page);
+    await page.evaluate(LONG_TASKS);
     const began = performance.now();
-    const before = await costOf(browser);
+    const before = await page.cost();
     const memory: { at: number; megabytes: number }[] = [];
     let inHandMost = 0;
     let most = 0;
     for (let second = 0; second < seconds; second += 0.5) {
       await new Promise((next) => setTimeout(next, began + second * 1000 - performance.now()));
-      inHandMost = Math.max(inHandMost, (await healthOf(page)).inHand);
+      inHandMost = Math.max(inHandMost, (await health()).inHand);
       if (second % 5 !== 0) continue;
-      most = Math.max(most, (await costOf(browser)).rendererMegabytes);
+      most = Math.max(most, (await page.cost()).rendererMegabytes);
       if (second % COLLECTED_SECONDS !== 0) continue;
-      await collectGarbage(page);
-      memory.push({ at: second, megabytes: (await costOf(browser)).rendererMegabytes });
+      await page.collectGarbage();
+      memory.push({ at: second, megabytes: (await page.cost()).rendererMegabytes });
     }
-    const { pace } = await healthOf(page);
+    const { pace } = await health();
     const minutes = (performance.now() - began) / 60_000;
-    const processorSeconds = ((await costOf(browser)).processorSeconds - before.processorSeconds) / minutes;
-    const longTasks = await page.evaluate(() => (window as unknown as { long: number[] }).long.length);
-    const stopToLink = await stop(page);
+    const processorSeconds = ((await page.cost()).processorSeconds - before.processorSeconds) / minutes;
+    const longTasks = await page.evaluate<number>("longTasks");
+    const stopped = performance.now();
+    await page.press(/^Stop$/);
+    await page.until(`location.pathname.startsWith("/w/")`, 120_000);
     const screen = pace.screen!;
     return {
       growth: slope(memory.filter((m) => m.at >= SETTLED_SECONDS)) * 60,
@@ -111,18 +110,11 @@ async function recordFor(rig: Rig, seconds: number, size: { width: number; heigh
       read: screen.read / (minutes * 60),
       inHandMost,
       longTasks,
-      stopToLink,
+      stopToLink: performance.now() - stopped,
     };
   } finally {
-    await browser.close();
+    await page.close();
   }
-}
-
-async function stop(page: Page): Promise<number> {
-  const began = performance.now();
-  await page.getByRole("button", { name: "Stop", exact: true }).click();
-  await page.waitForURL(/\/w\//, { timeout: 120_000 });
-  return performance.now() - began;
 }
 
 /** How much of a take is gone when its tab dies after so many ms: recorded until then, less what is here and there. */
@@ -130,7 +122,12 @@ async function lostByAKill(rig: Rig, afterMs: number): Promise<number> {
   const browser: Browser = await openBrowser();
   try {
     const page = await signedIn(rig, browser);
-    await startRecording(page, { width: 1920, height: 1080 });
+    await page.goto("/record");
+    await page.getByRole("button", { name: "Screen and camera", exact: true }).click();
+    await page.getByLabel("Camera preview").waitFor();
+    await page.getByRole("meter").waitFor();
+    await page.getByRole("button", { name: "Record", exact: true }).click();
+    await page.locator("[data-phase=recording]").waitFor();
     await page.waitForTimeout(afterMs);
     const { elapsed, token } = await page.evaluate(() => ({
       elapsed: window.clearNodRecorder!.elapsed(),

@@ -2,6 +2,8 @@ import { execFileSync, spawn } from "node:child_process";
 import { chmodSync, mkdirSync, mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
+import { readInit } from "../core/media/init";
+import { retime } from "../core/media/retime";
 import type { TrackKind } from "../core/media/tracks";
 import { freePort, startCluster } from "../server/database/cluster";
 import { makeTrack, type MadeKind } from "../testing/media";
@@ -92,15 +94,6 @@ export async function openRig(): Promise<Rig> {
   };
 }
 
-/** The same segment at another time: its `tfdt` is rewritten (ISO/IEC 14496-12, 8.8.12). */
-export function shifted(segment: Uint8Array, ticks: number): Buffer {
-  const copy = Buffer.from(segment);
-  const at = copy.indexOf("tfdt") + 4;
-  if (copy[at] === 1) copy.writeBigUInt64BE(BigInt(ticks), at + 4);
-  else copy.writeUInt32BE(ticks, at + 4);
-  return copy;
-}
-
 /**
  * Feeds a take of so many seconds by the real ingest, a few requests at once.
  * @returns what the recorder would announce
@@ -115,14 +108,15 @@ export async function feed(
   for (const [kind, what] of Object.entries(tracks) as [TrackKind, MadeKind][]) {
     const { init, segments } = makeTrack(what, Math.min(seconds, 20));
     await rig.put(`/ingest/${takeId}/${kind}/init`, init);
-    const perSegment = Buffer.from(segments[1]!).readUIntBE(Buffer.from(segments[1]!).indexOf("tfdt") + 10, 6);
+    const perSegment = 2 * readInit(init).timescale;
     const count = Math.ceil(seconds / 2);
     expected[kind] = count;
     const queue = Array.from({ length: count }, (_, i) => i);
     await Promise.all(
       Array.from({ length: 6 }, async () => {
         for (let i = queue.shift(); i !== undefined; i = queue.shift()) {
-          const body = shifted(segments[i % (segments.length - 1)]!, i * perSegment);
+          const which = i % (segments.length - 1);
+          const body = retime(segments[which]!, (i - which) * perSegment);
           const answer = await rig.put(`/ingest/${takeId}/${kind}/${i + 1}`, body);
           if (!answer.ok) throw new Error(`segment ${kind} ${i + 1}: ${await answer.text()}`);
         }

@@ -1,12 +1,13 @@
 import { execFileSync, spawn } from "node:child_process";
 import { chmodSync, mkdirSync, writeFileSync } from "node:fs";
-import { open, rename } from "node:fs/promises";
 import { Agent, request } from "node:http";
 import { join } from "node:path";
+import { retime } from "../core/media/retime";
 import { freePort } from "../server/database/cluster";
 import { makeTrack } from "../testing/media";
 import { contentDigest } from "../testing/server";
-import { feed, finish, shifted, type Figure, type Rig } from "./rig";
+import { openDurable } from "./durable";
+import { feed, finish, type Figure, type Rig } from "./rig";
 
 const AT_ONCE = 8;
 
@@ -96,62 +97,34 @@ function figures(
   ];
 }
 
-/** The least that keeping files durably takes, as many at once as the requests. @returns files a second */
-async function writeDurably(dir: string, bodies: Buffer[]): Promise<number> {
-  mkdirSync(dir);
-  const queue = [...bodies.entries()];
-  const began = performance.now();
-  await Promise.all(
-    Array.from({ length: AT_ONCE }, async () => {
-      for (let next = queue.shift(); next; next = queue.shift()) {
-        const [n, body] = next;
-        const file = await open(join(dir, `${n}.part`), "w");
-        await file.writeFile(body);
-        await file.datasync();
-        await file.close();
-        await rename(join(dir, `${n}.part`), join(dir, String(n)));
-        const folder = await open(dir, "r");
-        await folder.sync();
-        await folder.close();
-      }
-    }),
-  );
-  return bodies.length / ((performance.now() - began) / 1000);
-}
-
-/** Segments in: checked, durable and in the database, beside nginx writing files without any of that. */
+/**
+ * Segments in: checked, durable and in the database, beside nginx writing files without any of that, and a program that
+ * only writes them durably.
+ */
 export async function ingest(rig: Rig): Promise<Figure[]> {
   const nginx = await openNginx(rig.dir);
+  const durable = await openDurable(join(rig.dir, "durable"));
   try {
     const { init, segments } = makeTrack("screen", 20);
     const { takeId } = await rig.start("screen");
     await rig.put(`/ingest/${takeId}/screen/init`, init);
-    const jobs = (n: number, from: number, ours: boolean): Job[] =>
+    const jobs = (n: number, from: number, base: string | null): Job[] =>
       Array.from({ length: n }, (_, i) => {
-        const body = shifted(segments[i % 9]!, (from + i) * 30_720);
-        return ours
-          ? {
-              method: "PUT",
-              url: `${rig.base}/ingest/${takeId}/screen/${from + i}`,
-              body,
-              headers: { cookie: rig.cookie, "content-digest": contentDigest(body) },
-            }
-          : { method: "PUT", url: `${nginx.base}/f${from + i}`, body };
+        const body = Buffer.from(retime(segments[i % 9]!, (from + i - (i % 9)) * 30_720));
+        const url = base ? `${base}/f${from + i}` : `${rig.base}/ingest/${takeId}/screen/${from + i}`;
+        const headers = base ? undefined : { cookie: rig.cookie, "content-digest": contentDigest(body) };
+        return { method: "PUT", url, body, headers };
       });
-    await load(jobs(50, 1, true));
-    await load(jobs(50, 1, false));
-    const ours = await load(jobs(600, 100, true));
-    const theirs = await load(jobs(600, 100, false));
-    const bare = await writeDurably(
-      join(rig.dir, "bare"),
-      jobs(600, 100, false).map((job) => job.body!),
-    );
+    for (const base of [null, nginx.base, durable.base]) await load(jobs(50, 1, base));
+    const ours = await load(jobs(600, 100, null));
+    const theirs = await load(jobs(600, 100, nginx.base));
+    const bare = (await load(jobs(600, 100, durable.base))).rate;
     const ratio = ours.rate / bare;
     return [
       ...figures("ingest", ours, theirs),
       {
         bench: "ingest",
-        figure: "write, fdatasync, rename, and nothing else",
+        figure: "PUT, write, fdatasync, rename, and nothing else",
         value: bare,
         unit: "/s",
         goal: "",
@@ -161,6 +134,7 @@ export async function ingest(rig: Rig): Promise<Figure[]> {
     ];
   } finally {
     nginx.stop();
+    durable.stop();
   }
 }
 

@@ -1,7 +1,7 @@
 import { sampleDrifts } from "../e2e/steps";
-import { costOf } from "../testing/renderer";
 import { withBrowser } from "./browser";
-import { collectGarbage, slope } from "./memory";
+import { slope } from "./memory";
+import { QuietPage } from "./quiet";
 import { feed, finish, median, p95, type Figure, type Rig } from "./rig";
 
 async function recording(rig: Rig, large = false, seconds = 40): Promise<string> {
@@ -93,24 +93,23 @@ export async function syncLarge(rig: Rig): Promise<Figure[]> {
 
 const WATCH_MINUTES = 10;
 /** A player fills its buffers and the page comes alive first. */
-const WATCH_SETTLED_SECONDS = 120;
+const WATCH_SETTLED_SECONDS = 240;
 
 /** Ten minutes of watching a long recording at 1×, with a seek every ten seconds: memory has to stay flat. */
 export async function watchLong(rig: Rig): Promise<Figure[]> {
   const link = await recording(rig, false, 1_800);
-  return withBrowser(async (browser) => {
-    const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
-    await page.goto(link);
-    await page.getByRole("button", { name: /^Play, / }).click();
+  const page = await QuietPage.open(rig, new URL(link).pathname);
+  try {
+    await page.press(/^Play, /);
     const memory: { at: number; megabytes: number }[] = [];
     const began = performance.now();
     let seek = 0;
     for (let at = 0; at < WATCH_MINUTES * 60; at = (performance.now() - began) / 1000) {
-      await page.waitForTimeout(10_000);
+      await new Promise((next) => setTimeout(next, 10_000));
       // All over the length, back and forth.
-      await page.evaluate((to) => window.clearNodPlayer!.seek(to), ((++seek * 617) % 1_700) * 1e6);
-      await collectGarbage(page);
-      memory.push({ at, megabytes: (await costOf(browser)).rendererMegabytes });
+      await page.evaluate(`clearNodPlayer.seek(${((++seek * 617) % 1_700) * 1e6})`);
+      await page.collectGarbage();
+      memory.push({ at, megabytes: (await page.cost()).rendererMegabytes });
     }
     const growth = slope(memory.filter((m) => m.at >= WATCH_SETTLED_SECONDS)) * 60;
     const most = Math.max(...memory.map((m) => m.megabytes));
@@ -118,7 +117,7 @@ export async function watchLong(rig: Rig): Promise<Figure[]> {
     return [
       {
         bench: "watch",
-        figure: `${name}: growth after 2 min`,
+        figure: `${name}: growth after 4 min`,
         value: growth,
         unit: "MB/min",
         goal: "≤ 2",
@@ -126,5 +125,7 @@ export async function watchLong(rig: Rig): Promise<Figure[]> {
       },
       { bench: "watch", figure: `${name}: most memory`, value: most, unit: "MB", goal: "", met: null },
     ];
-  });
+  } finally {
+    await page.close();
+  }
 }

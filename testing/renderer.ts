@@ -9,7 +9,7 @@ export interface BrowserCost {
   processorSeconds: number;
 }
 
-interface ProcessInfo {
+export interface ProcessInfo {
   type: string;
   id: number;
   cpuTime: number;
@@ -40,7 +40,8 @@ export async function rendererOf(browser: Browser): Promise<number> {
   return renderers.sort((a, b) => b.cpuTime - a.cpuTime)[0]!.id;
 }
 
-function ownMegabytes(pid: number): number {
+/** Memory of a process that no other shares, but for what is shared in memory; 0 when it has ended. */
+export function ownMegabytes(pid: number): number {
   try {
     const status = readFileSync(`/proc/${pid}/status`, "utf8");
     const of = (name: string) => Number(new RegExp(`^${name}:\\s+(\\d+) kB`, "m").exec(status)?.[1] ?? 0);

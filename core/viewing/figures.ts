@@ -81,6 +81,13 @@ export function viewerFigures({ first, from, to }: Folded, v: number, length: Mi
   };
 }
 
+/** How many viewers have watched. Linear in what was folded. */
+export function watchers(folded: Folded, length: Micros): number {
+  let count = 0;
+  for (let v = 0; v < folded.viewers; v++) if (viewerFigures(folded, v, length).watched) count++;
+  return count;
+}
+
 /** What one viewer played more than once, from their spans. O(n log n). */
 export function playedAgain(spans: readonly Seen[]): RangeSet {
   const column = (edge: "from" | "to") => Uint32Array.from(spans, (s) => s[edge] / MS);

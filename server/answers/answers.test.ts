@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, describe, expect, inject, it } from "vitest";
+import { GROUPS } from "#core/answers/groups";
 import { readAnnotations, toAnnotationPage } from "#core/answers/web-annotation";
 import { Browser, sharedRecording } from "../../testing/answers";
 import { makeTrack } from "../../testing/media";
@@ -390,6 +391,27 @@ describe("an ask", () => {
     await ida.say({ do: "name", name: "Ida M" });
     await ida.say({ do: "answer", answer: { kind: "nod" } });
     expect((await people(recording))[0]).toMatchObject({ name: "Ida", group: "answered", share: 0, numbers: [] });
+  });
+
+  it("counts in every group whom it lists there, and those who asked not to be named beside", async () => {
+    const recording = await fresh();
+    await runtime.asks.set(recording.id, ask("nod"));
+    await runtime.invites.add(recording.id, "Ida, Wren, Tom");
+    const invites = (await people(recording)).map((p) => p.invite!.key);
+    let unnamed = 0;
+    // Every mixture of: asked, named, watched and answered; one of each.
+    for (let mix = 0; mix < 16; mix++) {
+      const [asked, named, watched, answered] = [1, 2, 4, 8].map((bit) => (mix & bit) > 0);
+      const came = await guest(recording).visit({ invite: asked ? invites[mix % 3] : null, named });
+      if (watched) await came.plays([0, 5]);
+      await came.say({ do: "name", name: `Guest ${mix}` });
+      if (answered) await came.say({ do: "answer", answer: { kind: "nod" } });
+      if (!named && !answered) unnamed++;
+    }
+    const all = await runtime.people(recording.id, await runtime.asks.of(recording.id), NOW);
+    for (const group of GROUPS) expect(all.groups[group]).toBe(all.rows.filter((p) => p.group === group).length);
+    expect(all.more).toBe(0);
+    expect(all.unnamed).toEqual({ opened: unnamed, watched: unnamed / 2 });
   });
 
   it("refuses addresses that are none, and adds nobody then", async () => {

@@ -1,11 +1,11 @@
 import { groupOf, GROUPS, isOverdue, type Group } from "#core/answers/groups";
 import { isCurrent, type Answer, type Ask } from "#core/answers/kinds";
-import { viewerFigures, type ViewerFigures } from "#core/viewing/figures";
+import { viewerFigures, watchers, type ViewerFigures } from "#core/viewing/figures";
 import type { Micros } from "#core/time/micros";
 import type { Database } from "../database/connection";
 import type { Invite } from "../database/models/answers";
 import { shownAnswer } from "./asks";
-import { KNOWN_PEOPLE, LOOSE_PEOPLE, NUMBERS } from "./sql";
+import { COME, KNOWN_PEOPLE, LOOSE_PEOPLE } from "./sql";
 import type { Viewing } from "../viewing/folds";
 
 /** One person, or one browser without a name, as the sender sees them. */
@@ -77,7 +77,7 @@ export async function peopleOf(
   now: number,
   { offset, limit }: Part = FIRST_PEOPLE,
 ): Promise<People> {
-  const [invites, viewers, loose, [numbers]] = await Promise.all([
+  const [invites, viewers, loose, [come]] = await Promise.all([
     db.models.Invite.findAll({
       where: { recordingId },
       attributes: ["id", "name", "email", "key"],
@@ -86,11 +86,11 @@ export async function peopleOf(
     }),
     db.rows<ViewerRow>(KNOWN_PEOPLE, [recordingId, MOST_KNOWN]),
     db.rows<ViewerRow>(LOOSE_PEOPLE, [recordingId, limit, offset]),
-    db.rows<{ loose: number[]; unnamed: number[] }>(NUMBERS, [recordingId]),
+    db.rows<{ total: number; known: number[]; unnamed: number[] }>(COME, [recordingId]),
   ]);
   const known = viewers.map((v) => ({ ...v, answer: shownAnswer(line, v.answer) }));
   const figures = (number: number) => viewerFigures(folded, number, length);
-  const watchers = (some: number[]) => some.filter((n) => figures(n).watched).length;
+  const watchersOf = (some: number[]) => some.filter((n) => figures(n).watched).length;
   const byInvite = new Map<string, ViewerRow[]>();
   for (const v of known) if (v.inviteId) byInvite.set(v.inviteId, [...(byInvite.get(v.inviteId) ?? []), v]);
   const row = (invite: InviteRow | null, browsers: ViewerRow[]) => personOf(invite, browsers, figures, ask, now);
@@ -102,15 +102,19 @@ export async function peopleOf(
     Group,
     number
   >;
-  const looseWatched = watchers(numbers!.loose);
+  // Whoever came by themselves is everybody but these; they may be thousands, so they are not counted one by one.
+  const { total, unnamed, ...others } = come!;
+  const apart = [...new Set([...others.known, ...unnamed])];
+  const looseCame = total - apart.length;
+  const looseWatched = Math.min(looseCame, watchers(folded, length) - watchersOf(apart));
   groups.watched += looseWatched;
-  groups.opened += numbers!.loose.length - looseWatched;
+  groups.opened += looseCame - looseWatched;
   return {
     rows: [...(offset === 0 ? first : []), ...loose.map((v) => row(null, [v]))],
     groups,
     overdue: first.filter((p) => p.overdue).length,
-    unnamed: { opened: numbers!.unnamed.length, watched: watchers(numbers!.unnamed) },
-    more: numbers!.loose.length - offset - loose.length,
+    unnamed: { opened: unnamed.length, watched: watchersOf(unnamed) },
+    more: looseCame - offset - loose.length,
   };
 }
 

@@ -159,12 +159,24 @@ export const LOOSE_PEOPLE = /* sql */ `
 ${PEOPLE} and v.invite_id is null and not exists (select 1 from answers o where o.viewer_id = v.id) and v.named
  order by v.last_opened_at desc, v.number limit $2 offset $3`;
 
-/** The rows in the figures of all who have not answered at recording $1: who came by themselves, and the unnamed. */
-export const NUMBERS = /* sql */ `
-select coalesce(json_agg(v.number) filter (where v.named and v.invite_id is null), '[]') as loose,
-       coalesce(json_agg(v.number) filter (where not v.named), '[]') as unnamed
-  from viewers v
- where v.recording_id = $1 and v.number >= 0 and not exists (select 1 from answers o where o.viewer_id = v.id)`;
+/**
+ * Of recording $1: how many have come, and those who are not simply somebody who came by themselves: who was asked, who
+ * has answered, and who asked not to be named, by their rows in the figures. The others may be thousands.
+ */
+export const COME = /* sql */ `
+select (select count(*)::int from viewers where recording_id = $1 and number >= 0) as total,
+       coalesce(json_agg(v.number) filter (where k.known), '[]') as known,
+       coalesce(json_agg(v.number) filter (where not v.named and not k.answered), '[]') as unnamed
+  from (
+    select id, bool_or(known) as known, bool_or(answered) as answered
+      from (
+        select w.id, true as known, false as answered
+          from invites i join viewers w on w.invite_id = i.id where i.recording_id = $1
+        union all select viewer_id, true, true from answers where recording_id = $1
+        union all select id, false, false from viewers where recording_id = $1 and not named) each
+     group by id) k
+  join viewers v on v.id = k.id
+ where v.number >= 0`;
 
 // What waits for person $1. Being a colleague opens nothing that is not open to all.
 

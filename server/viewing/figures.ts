@@ -1,6 +1,7 @@
 import { createHash } from "node:crypto";
 import type { Ask, ReactionKind } from "#core/answers/kinds";
 import { playedAgain, recordingFigures, seenBy, type Chapter, type RecordingFigures } from "#core/viewing/figures";
+import type { Folded } from "#core/viewing/fold";
 import type { ShownLine } from "#core/recipe/shown-line";
 import { union, type RangeSet } from "#core/time/ranges";
 import type { Micros } from "#core/time/micros";
@@ -57,6 +58,8 @@ const VIEWERS_READ = 500;
 
 /** The figures of recordings, for their senders. */
 export class Figures {
+  #figures = new WeakMap<Folded, { about: string; figures: RecordingFigures }>();
+
   constructor(
     private readonly db: Database,
     private readonly folds: Folds,
@@ -102,10 +105,20 @@ export class Figures {
     return {
       length,
       chapters,
-      figures: recordingFigures(folded, length, { chapters, notClear }),
+      figures: this.#counted(folded, length, { chapters, notClear }),
       people: { ...people, rows },
       lanes: { comments: shownOnly(line, said).map((c) => c.at), reactions: shown },
     };
+  }
+
+  /** The figures of what was folded, counted once while nothing comes in: looking again costs nothing. */
+  #counted(folded: Folded, length: Micros, options: { chapters: Chapter[]; notClear: Micros[] }): RecordingFigures {
+    const about = JSON.stringify([length, options]);
+    const known = this.#figures.get(folded);
+    if (known?.about === about) return known.figures;
+    const figures = recordingFigures(folded, length, options);
+    this.#figures.set(folded, { about, figures });
+    return figures;
   }
 
   /** What each of these viewers played more than once. */
