@@ -2,9 +2,9 @@ import { feed, finish, median, type Figure, type Rig } from "./rig";
 
 /** Takes of each length are fed in turn, so that what the machine does besides falls on all alike. */
 const LENGTHS = [
-  { name: "10 s", seconds: 10 },
-  { name: "10 min", seconds: 600 },
-  { name: "60 min", seconds: 3600 },
+  { name: "10 s", seconds: 10, goal: 1000 },
+  { name: "10 min", seconds: 600, goal: 1000 },
+  { name: "60 min", seconds: 3600, goal: 60 },
 ];
 const ROUNDS = 5;
 
@@ -17,13 +17,13 @@ export async function publish(rig: Rig): Promise<Figure[]> {
   const ms = LENGTHS.map(({ name }) => median(took.get(name)!));
   const ratio = ms[2]! / ms[0]!;
   return [
-    ...LENGTHS.map(({ name }, i) => ({
+    ...LENGTHS.map(({ name, goal }, i) => ({
       bench: "publish",
       figure: `stop to complete playlists, ${name} (median of ${ROUNDS})`,
       value: ms[i]!,
       unit: "ms",
-      goal: "≤ 1000",
-      met: ms[i]! <= 1000,
+      goal: `≤ ${goal}`,
+      met: ms[i]! <= goal,
     })),
     {
       bench: "publish",

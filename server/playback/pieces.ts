@@ -98,8 +98,15 @@ interface HereRow {
 /** What players bridge by themselves: the last segment before it is told to be so much longer. */
 const BRIDGED: Micros = SECOND / 2;
 
-/** The playlist of a track of a revision. One that grows ends before the first segment that is missing. */
-export async function mediaPlaylist(db: Database, revisionId: string, name: string): Promise<string> {
+/**
+ * The playlist of a track of a revision. One that grows ends before the first segment that is missing; one that is
+ * complete stays as it is.
+ */
+export async function mediaPlaylist(
+  db: Database,
+  revisionId: string,
+  name: string,
+): Promise<{ text: string; complete: boolean }> {
   // The state first: a take that completes in between then only looks unfinished once more, never finished too early.
   const [growing] = await db.rows<{ complete: boolean }>(IS_COMPLETE, [revisionId]);
   const complete = growing?.complete ?? true;
@@ -126,7 +133,7 @@ export async function mediaPlaylist(db: Database, revisionId: string, name: stri
   }
   // Named before anything of it is here.
   if (runs.length === 0) runs.push({ initUri: `${name}/init.mp4`, segments: [] });
-  return writeMediaPlaylist({ runs, complete });
+  return { text: writeMediaPlaylist({ runs, complete }), complete };
 }
 
 const ticks = (micros: Micros, timescale: number) => Math.round((micros * timescale) / SECOND);

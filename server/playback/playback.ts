@@ -72,6 +72,8 @@ export class Playback {
   #revisions = new LRUCache<string, KnownRevision>({ max: 5_000, ttl: KNOWN_SECONDS * 1000 });
   /** Counts what was forgotten: an answer on its way does not bring back what is not published any more. */
   #generation = 0;
+  /** What is complete is written once: an hour has 1,800 lines, and a class opens a link at once. */
+  #playlists = new LRUCache<string, string>({ maxSize: 32 * 1024 * 1024, sizeCalculation: (text) => text.length });
   #segments = new LRUCache<string, KnownSegment>({ max: 200_000 });
   /** Segments asked for over and over, as when a link has just been sent round. */
   #bytes = new LRUCache<string, Buffer>({
@@ -144,7 +146,11 @@ export class Playback {
       return this.#main(layer.picture, layer.sound);
     }
     const id = await this.#find(recordingId, revision, (known) => known.pieces.has(name) && known.id);
-    return mediaPlaylist(this.db, id, name);
+    const known = this.#playlists.get(`${id} ${name}`);
+    if (known) return known;
+    const { text, complete } = await mediaPlaylist(this.db, id, name);
+    if (complete) this.#playlists.set(`${id} ${name}`, text);
+    return text;
   }
 
   /** A segment or init segment, only as part of the published revision. @throws {Problem} 404 */

@@ -32,11 +32,13 @@ returning track`;
  */
 export const COMPLETE_IF_WHOLE = /* sql */ `
 with there as (
-  select k.id, k.name, (t.expected ->> k.name)::int as expected, s.number, s.start_us + s.duration_us as end_us
-    from takes t join tracks k on k.take_id = t.id left join segments s on s.track_id = k.id where t.id = $1
+  select k.id, k.name, coalesce((t.expected ->> k.name)::int, 0) as expected
+    from takes t join tracks k on k.take_id = t.id where t.id = $1
 ), counted as (
-  select name, count(*) filter (where number <= expected) as n, max(end_us) filter (where number <= expected) as end_us
-    from there group by name
+  select h.name, (select count(*) from segments where track_id = h.id and number <= h.expected) as n,
+         (select start_us + duration_us from segments where track_id = h.id and number <= h.expected
+           order by number desc limit 1) as end_us
+    from there h
 ), closed as (
   update takes t set state = 'complete', duration_us = coalesce((select max(end_us) from counted), 0)
    where t.id = $1 and t.state = 'uploading'
@@ -46,7 +48,7 @@ with there as (
    returning t.id, t.recording_id, t.duration_us
 ), dropped as (
   delete from segments s using there h, closed
-   where s.track_id = h.id and s.number = h.number and h.number > coalesce(h.expected, 0) returning s.key
+   where s.track_id = h.id and s.number > h.expected returning s.key
 ), shown as (
   select v.recording_id, v.closed_us + greatest(0, c.duration_us - v.grows_from_us) as duration_us
     from closed c join lateral (
