@@ -17,6 +17,8 @@ const BIG = new Set(
 let runtime: Runtime;
 let orla: SignedIn;
 let recording: KnownRecording;
+/** the way to the database, past what listens */
+let query: (sql: unknown, options?: object) => Promise<unknown[][]>;
 /** statements that were asked for, with their parameters */
 const asked: { sql: string; bind: unknown[] }[] = [];
 
@@ -44,12 +46,15 @@ beforeAll(async () => {
   await client.query("delete from folds where recording_id = $1", [recording.id]);
   await client.query("analyze");
   await client.end();
-  const { db } = runtime;
-  const rows = db.rows.bind(db);
-  db.rows = (sql, bind, transaction) => {
-    asked.push({ sql, bind: (bind ?? []) as unknown[] });
-    return rows(sql, bind, transaction);
-  };
+  // Everything goes through here, from models as well.
+  const { sequelize } = runtime.db;
+  query = sequelize.query.bind(sequelize) as typeof query;
+  sequelize.query = ((said: string | { query: string; bind?: unknown[] }, options?: { bind?: unknown[] }) => {
+    const sql = typeof said === "string" ? said : said.query;
+    const bind = (typeof said === "string" ? options?.bind : said.bind) ?? options?.bind ?? [];
+    if (/^\s*(select|with|insert|update|delete)\b/i.test(sql)) asked.push({ sql, bind });
+    return query(said, options);
+  }) as typeof sequelize.query;
 }, 120_000);
 afterAll(() => runtime.close());
 
@@ -102,8 +107,8 @@ it.each(Object.keys(VIEWS))("%s: no table is read from end to end", async (view)
 function planOf(sql: string, bind: unknown[]): Promise<Plan> {
   const { sequelize } = runtime.db;
   return sequelize.transaction(async (transaction) => {
-    await sequelize.query("set local enable_seqscan = off", { transaction });
-    const [[row]] = await sequelize.query(`explain (format json) ${sql}`, { bind, transaction });
+    await query("set local enable_seqscan = off", { transaction });
+    const [[row]] = (await query(`explain (format json) ${sql}`, { bind, transaction })) as [[unknown]];
     return (row as { "QUERY PLAN": [{ Plan: Plan }] })["QUERY PLAN"][0].Plan;
   });
 }
