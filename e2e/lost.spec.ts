@@ -43,6 +43,32 @@ test("a camera that is unplugged in the middle: the take goes on without it, and
   await expect(page.getByTestId("inset")).toBeHidden();
 });
 
+test("a remembered microphone that is gone is told before it matters, and one that is there is taken again", async ({
+  page,
+}) => {
+  await signUp(page);
+  await page.goto("/record");
+  await page.getByRole("combobox", { name: "Microphone" }).click();
+  const other = page.getByRole("option").nth(1);
+  const name = (await other.textContent())!;
+  await other.click();
+  await expect(page.getByRole("combobox", { name: "Microphone" })).toHaveText(name);
+  await expect.poll(() => page.evaluate(() => localStorage.getItem("clear-nod-microphone-name"))).toBe(name);
+  // Another computer's devices have other ids: to this page it is one that was unplugged.
+  const id = await page.evaluate(() => localStorage.getItem("clear-nod-microphone")!);
+  await page.evaluate(() => localStorage.setItem("clear-nod-microphone", "gone"));
+  await page.reload();
+  const told = page.getByRole("alert").filter({ hasText: `${name} is not here.` });
+  await expect(told).toContainText("is used instead.");
+  await expect(page.getByRole("meter", { name: "Microphone level" })).toBeVisible();
+  await told.getByRole("button", { name: "Try again" }).click();
+  await expect(told).toBeVisible();
+  await page.evaluate((back) => localStorage.setItem("clear-nod-microphone", back), id);
+  await page.reload();
+  await expect(page.getByRole("combobox", { name: "Microphone" })).toHaveText(name);
+  await expect(told).toHaveCount(0);
+});
+
 test("where H.264 cannot be encoded, VP9 is recorded, said as such, and plays", async ({ page }) => {
   await page.route(/engine\.worker-.*\.js$/, async (route) => {
     const answer = await route.fetch();

@@ -135,15 +135,13 @@ function Device({
         />
       )}
       {device.problem && (
-        <Alert
-          severity="error"
-          action={
-            <Button color="inherit" size="small" onClick={device.retry}>
-              Try again
-            </Button>
-          }
-        >
+        <Alert severity="error" action={<TryAgain onPress={device.retry} />}>
           {device.problem.message}
+        </Alert>
+      )}
+      {device.missed && (
+        <Alert severity="warning" action={<TryAgain onPress={device.retry} />}>
+          {device.missed} is not here. {device.track?.label || `Another ${name.toLowerCase()}`} is used instead.
         </Alert>
       )}
       {!device.problem && !device.track && (
@@ -152,3 +150,9 @@ function Device({
     </Box>
   );
 }
+
+const TryAgain = ({ onPress }: { onPress: () => void }) => (
+  <Button color="inherit" size="small" onClick={onPress} sx={{ whiteSpace: "nowrap" }}>
+    Try again
+  </Button>
+);

@@ -6,17 +6,21 @@ export interface OpenDevice {
   track: MediaStreamTrack | null;
   problem: DeviceProblem | null;
   chosen: string | null;
+  /** the name of the remembered device that is not there: another one is open instead */
+  missed: string | null;
   choose: (deviceId: string) => void;
   retry: () => void;
 }
 
 const REMEMBERED = { camera: "clear-nod-camera", microphone: "clear-nod-microphone" };
+const nameOf = (kind: keyof typeof REMEMBERED) => `${REMEMBERED[kind]}-name`;
 
 /** Opens a device while it is wanted, keeps the choice for next time, and comes back after unplugging when asked. */
 function useDevice(kind: "camera" | "microphone", wanted: boolean, onOpened: () => void): OpenDevice {
   const [chosen, setChosen] = useState<string | null>(null);
   const [attempt, setAttempt] = useState(0);
   const [track, setTrack] = useState<MediaStreamTrack | null>(null);
+  const [missed, setMissed] = useState<string | null>(null);
   const [problem, setProblem] = useState<DeviceProblem | null>(null);
 
   useEffect(() => setChosen(kept.get(REMEMBERED[kind])), [kind]);
@@ -25,8 +29,9 @@ function useDevice(kind: "camera" | "microphone", wanted: boolean, onOpened: () 
     let gone = false;
     let opened: MediaStreamTrack | null = null;
     setProblem(null);
+    setMissed(null);
     const open = kind === "camera" ? openCamera : openMicrophone;
-    // A remembered device may have been unplugged for good: then any other will do.
+    // A remembered device may have been unplugged for good: then any other will do, and the person is told.
     open(chosen)
       .catch((error: unknown) =>
         chosen && error instanceof DeviceProblem && error.reason === "missing" ? open(null) : Promise.reject(error),
@@ -34,6 +39,9 @@ function useDevice(kind: "camera" | "microphone", wanted: boolean, onOpened: () 
       .then((got) => {
         opened = got;
         if (gone) return got.stop();
+        if (chosen && got.getSettings().deviceId !== chosen)
+          setMissed(kept.get(nameOf(kind)) ?? `The ${kind} that was chosen before`);
+        else if (chosen) kept.set(nameOf(kind), got.label);
         got.addEventListener("ended", () =>
           setProblem(
             new DeviceProblem(
@@ -59,6 +67,7 @@ function useDevice(kind: "camera" | "microphone", wanted: boolean, onOpened: () 
   return {
     track,
     problem: wanted ? problem : null,
+    missed: wanted && !problem ? missed : null,
     chosen: track?.getSettings().deviceId ?? chosen,
     choose: (deviceId) => {
       kept.set(REMEMBERED[kind], deviceId);
