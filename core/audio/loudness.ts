@@ -95,8 +95,8 @@ class Ear {
 }
 
 /**
- * Measures sound as it comes, in blocks of any size. All loudness is in LUFS, −∞ where nothing was heard; channels count
- * alike (left, right and centre do). Memory: 8 bytes a tenth of a second.
+ * Measures sound as it comes, in blocks of any size. All loudness is in LUFS, −∞ where nothing was heard; channels
+ * count alike (left, right and centre do). Memory: 8 bytes a tenth of a second.
  */
 export class LoudnessMeter {
   readonly #ears: Ear[];
