@@ -1,6 +1,7 @@
 import { chromium, type Browser, type Page } from "@playwright/test";
 import type { Rig } from "./rig";
 
+export const CHROMIUM = "/usr/bin/chromium";
 export const FLAGS = [
   "--disable-gpu",
   "--disable-quic",
@@ -16,7 +17,7 @@ export const FLAGS = [
 
 export const openBrowser = (): Promise<Browser> =>
   chromium.launch({
-    executablePath: "/usr/bin/chromium",
+    executablePath: CHROMIUM,
     chromiumSandbox: process.getuid?.() !== 0,
     args: FLAGS,
   });

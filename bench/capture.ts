@@ -4,7 +4,7 @@ import { rendererOf } from "../testing/renderer";
 import { openBrowser, signedIn } from "./browser";
 import { slope } from "./memory";
 import { QuietPage } from "./quiet";
-import { median, type Figure, type Rig } from "./rig";
+import { figureOf, median, type Figure, type Rig } from "./rig";
 
 const MINUTES = 3;
 const SETTLED_SECONDS = 20;
@@ -31,14 +31,7 @@ export async function capture(rig: Rig): Promise<Figure[]> {
   const small = await recordFor(rig, 60, { width: 1280, height: 720 });
   const lost: number[] = [];
   for (let n = 0; n < KILLS; n++) lost.push(await lostByAKill(rig, 6_000 + Math.random() * 4_000));
-  const figure = (what: string, value: number, unit: string, goal = "", met: boolean | null = null): Figure => ({
-    bench: "capture",
-    figure: what,
-    value,
-    unit,
-    goal,
-    met,
-  });
+  const figure = figureOf("capture");
   return [
     figure("1080p: most memory at any moment", large.most, "MB"),
     figure(`1080p, ${MINUTES} min: growth after 20 s`, large.growth, "MB/min", "≤ 2", large.growth <= 2),

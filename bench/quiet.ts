@@ -3,8 +3,8 @@ import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import type { Readable, Writable } from "node:stream";
-import { ownMegabytes, type BrowserCost, type ProcessInfo } from "../testing/renderer";
-import { FLAGS } from "./browser";
+import { costOfProcesses, type BrowserCost, type ProcessInfo } from "../testing/renderer";
+import { CHROMIUM, FLAGS } from "./browser";
 import type { Rig } from "./rig";
 
 interface Answer {
@@ -50,7 +50,7 @@ export class QuietPage {
       ...(process.getuid?.() === 0 ? ["--no-sandbox"] : []),
     ];
     const stdio = ["ignore", "ignore", "ignore", "pipe", "pipe"] as const;
-    const page = new QuietPage(spawn("/usr/bin/chromium", args, { stdio: [...stdio] }), dir);
+    const page = new QuietPage(spawn(CHROMIUM, args, { stdio: [...stdio] }), dir);
     const { targetId } = await page.#send("Target.createTarget", { url: "about:blank" });
     const { sessionId } = await page.#send("Target.attachToTarget", { targetId, flatten: true });
     page.#session = sessionId as string;
@@ -93,11 +93,7 @@ export class QuietPage {
   }
 
   async cost(): Promise<BrowserCost> {
-    const processes = (await this.#send("SystemInfo.getProcessInfo")).processInfo as ProcessInfo[];
-    return {
-      rendererMegabytes: processes.filter((p) => p.type === "renderer").reduce((sum, p) => sum + ownMegabytes(p.id), 0),
-      processorSeconds: processes.reduce((sum, p) => sum + p.cpuTime, 0),
-    };
+    return costOfProcesses((await this.#send("SystemInfo.getProcessInfo")).processInfo as ProcessInfo[]);
   }
 
   async close(): Promise<void> {

@@ -18,6 +18,18 @@ export interface Figure {
   met: boolean | null;
 }
 
+/** Makes the figures of one bench: what, its value and unit, and the goal that it met or not. */
+export const figureOf =
+  (bench: string) =>
+  (figure: string, value: number, unit: string, goal = "", met: boolean | null = null): Figure => ({
+    bench,
+    figure,
+    value,
+    unit,
+    goal,
+    met,
+  });
+
 /** A production server of its own with a member signed in, started as a user starts it. */
 export interface Rig {
   base: string;

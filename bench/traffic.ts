@@ -7,7 +7,7 @@ import { freePort } from "../server/database/cluster";
 import { makeTrack } from "../testing/media";
 import { contentDigest } from "../testing/server";
 import { openDurable } from "./durable";
-import { feed, finish, type Figure, type Rig } from "./rig";
+import { feed, figureOf, finish, type Figure, type Rig } from "./rig";
 
 const AT_ONCE = 8;
 
@@ -120,17 +120,11 @@ export async function ingest(rig: Rig): Promise<Figure[]> {
     const theirs = await load(jobs(600, 100, nginx.base));
     const bare = (await load(jobs(600, 100, durable.base))).rate;
     const ratio = ours.rate / bare;
+    const figure = figureOf("ingest");
     return [
       ...figures("ingest", ours, theirs),
-      {
-        bench: "ingest",
-        figure: "PUT, write, fdatasync, rename, and nothing else",
-        value: bare,
-        unit: "/s",
-        goal: "",
-        met: null,
-      },
-      { bench: "ingest", figure: "ours / that", value: ratio, unit: "×", goal: "≥ 0.7", met: ratio >= 0.7 },
+      figure("PUT, write, fdatasync, rename, and nothing else", bare, "/s"),
+      figure("ours / that", ratio, "×", "≥ 0.7", ratio >= 0.7),
     ];
   } finally {
     nginx.stop();

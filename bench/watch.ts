@@ -3,7 +3,7 @@ import { sampleDrifts } from "../e2e/steps";
 import { withBrowser } from "./browser";
 import { slope } from "./memory";
 import { QuietPage } from "./quiet";
-import { feed, finish, median, p95, type Figure, type Rig } from "./rig";
+import { feed, finish, figureOf, median, p95, type Figure, type Rig } from "./rig";
 
 async function recording(rig: Rig, large = false, seconds = 40): Promise<string> {
   const { takeId, token } = await rig.start("screen-camera");
@@ -53,14 +53,7 @@ export async function firstFrame(rig: Rig): Promise<Figure[]> {
       least.push(await toFirstPicture(browser, `${rig.base}/bare.html`, bare(link)));
     }
   });
-  const figure = (what: string, value: number, unit: string, goal = "", met: boolean | null = null): Figure => ({
-    bench: "first-frame",
-    figure: what,
-    value,
-    unit,
-    goal,
-    met,
-  });
+  const figure = figureOf("first-frame");
   const value = median(ours);
   return [
     figure("link opened, cold, to first frame (median of 7)", value, "ms", "≤ 1000", value <= 1000),
@@ -140,16 +133,10 @@ export async function watchLong(rig: Rig): Promise<Figure[]> {
     const growth = slope(memory.filter((m) => m.at >= WATCH_SETTLED_SECONDS)) * 60;
     const most = Math.max(...memory.map((m) => m.megabytes));
     const name = `${WATCH_MINUTES} min and ${seek} seeks`;
+    const figure = figureOf("watch");
     return [
-      {
-        bench: "watch",
-        figure: `${name}: growth after 4 min`,
-        value: growth,
-        unit: "MB/min",
-        goal: "≤ 2",
-        met: growth <= 2,
-      },
-      { bench: "watch", figure: `${name}: most memory`, value: most, unit: "MB", goal: "", met: null },
+      figure(`${name}: growth after 4 min`, growth, "MB/min", "≤ 2", growth <= 2),
+      figure(`${name}: most memory`, most, "MB"),
     ];
   } finally {
     await page.close();

@@ -1,15 +1,17 @@
-import { chromium, expect, test, type Page } from "@playwright/test";
+import { expect, test, type Page } from "@playwright/test";
 import { fileOf, picturesOf } from "./decoded";
-import { recordedSeconds, signUp, startRecording, stopAndOpen } from "./steps";
+import { browserSharing, recordedSeconds, signUp, startRecording, stopAndOpen } from "./steps";
 
 /** Columns of a drawn time: 20 bits of the time of day in ms, and four that have to fit them. */
 const COLUMNS = 24;
 
+/** The four bits that fit a time: pages draw by this function as well. */
+const fitOf = (time: number) => (time ^ (time >> 4) ^ (time >> 8) ^ (time >> 12) ^ (time >> 16)) & 15;
+
 /** Draws the time of day as black and white columns; both pictures have the computer's one clock. */
 const DRAW = `(context, { width, height }) => {
   const now = Date.now() & 0xfffff;
-  const fit = (now ^ (now >> 4) ^ (now >> 8) ^ (now >> 12) ^ (now >> 16)) & 15;
-  const code = now * 16 + fit;
+  const code = now * 16 + (${fitOf})(now);
   for (let i = 0; i < ${COLUMNS}; i++) {
     context.fillStyle = (code >> (${COLUMNS} - 1 - i)) & 1 ? "#fff" : "#000";
     context.fillRect((i * width) / ${COLUMNS}, 0, width / ${COLUMNS}, height);
@@ -51,8 +53,7 @@ function timeOf(columns: ArrayLike<number>): number | null {
   let code = 0;
   for (let i = 0; i < COLUMNS; i++) code = code * 2 + (columns[i]! > 127 ? 1 : 0);
   const time = code >> 4;
-  const fit = (time ^ (time >> 4) ^ (time >> 8) ^ (time >> 12) ^ (time >> 16)) & 15;
-  return fit === (code & 15) ? time : null;
+  return fitOf(time) === (code & 15) ? time : null;
 }
 
 /** A picture that tells its time: where it is in its track, and when it was drawn; both in ms. */
@@ -101,13 +102,7 @@ const seenWhilePlaying = (page: Page, seconds: number) =>
 const median = (values: number[]) => [...values].sort((a, b) => a - b)[values.length >> 1]!;
 
 test("two pictures of one moment are recorded, and played, as one moment", async ({ baseURL, launchOptions }) => {
-  const browser = await chromium.launch({
-    ...launchOptions,
-    args: [
-      ...launchOptions.args!.filter((a) => a !== "--use-fake-ui-for-media-stream"),
-      "--auto-select-tab-capture-source-by-title=Time codes",
-    ],
-  });
+  const browser = await browserSharing("Time codes", launchOptions);
   try {
     const context = await browser.newContext({
       baseURL,

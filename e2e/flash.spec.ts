@@ -1,6 +1,6 @@
-import { chromium, expect, test } from "@playwright/test";
+import { expect, test } from "@playwright/test";
 import { fileOf, picturesOf, run } from "./decoded";
-import { recordedSeconds, signUp, startRecording, stopAndOpen } from "./steps";
+import { browserSharing, recordedSeconds, signUp, startRecording, stopAndOpen } from "./steps";
 
 /** A page that turns white and beeps at the same moment, once a second, each for a tenth. */
 const FLASHES = `<title>Flash and beep</title><body style="background:#000"><script>
@@ -51,14 +51,8 @@ function beeps(file: string): number[] {
 }
 
 test("what flashes and beeps at one moment is recorded at one moment", async ({ baseURL, launchOptions }) => {
-  const browser = await chromium.launch({
-    ...launchOptions,
-    ignoreDefaultArgs: ["--mute-audio"],
-    args: [
-      ...launchOptions.args!.filter((a) => a !== "--use-fake-ui-for-media-stream"),
-      "--auto-select-tab-capture-source-by-title=Flash and beep",
-    ],
-  });
+  const aloud = { ...launchOptions, ignoreDefaultArgs: ["--mute-audio"] };
+  const browser = await browserSharing("Flash and beep", aloud);
   try {
     const context = await browser.newContext({ baseURL, permissions: ["microphone", "clipboard-write"] });
     await (await context.newPage()).setContent(FLASHES);

@@ -1,5 +1,5 @@
 import { AxeBuilder } from "@axe-core/playwright";
-import { expect, type Page } from "@playwright/test";
+import { chromium, expect, type Browser, type LaunchOptions, type Page } from "@playwright/test";
 import { makeTrack } from "../testing/media";
 import { contentDigest } from "../testing/server";
 
@@ -48,6 +48,16 @@ export async function stopAndOpen(page: Page): Promise<string> {
   await page.waitForURL(/\/w\//, { timeout: 30_000 });
   return page.url();
 }
+
+/** A browser in which whoever shares something shares the tab of this title, without being asked. */
+export const browserSharing = (title: string, launchOptions: LaunchOptions): Promise<Browser> =>
+  chromium.launch({
+    ...launchOptions,
+    args: [
+      ...launchOptions.args!.filter((a) => a !== "--use-fake-ui-for-media-stream"),
+      `--auto-select-tab-capture-source-by-title=${title}`,
+    ],
+  });
 
 /** Samples of how far the followers are from the lead, in ms, over so many seconds of playing. */
 export async function sampleDrifts(page: Page, seconds: number): Promise<number[]> {

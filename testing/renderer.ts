@@ -25,14 +25,14 @@ async function processesOf(browser: Browser): Promise<ProcessInfo[]> {
   }
 }
 
-/** What a browser costs now; the kernel is asked for what its renderers hold. */
-export async function costOf(browser: Browser): Promise<BrowserCost> {
-  const all = await processesOf(browser);
-  return {
-    rendererMegabytes: all.filter((p) => p.type === "renderer").reduce((sum, p) => sum + ownMegabytes(p.id), 0),
-    processorSeconds: all.reduce((sum, p) => sum + p.cpuTime, 0),
-  };
-}
+/** What a browser costs now. */
+export const costOf = async (browser: Browser): Promise<BrowserCost> => costOfProcesses(await processesOf(browser));
+
+/** What processes cost now; the kernel is asked for what the renderers among them hold. */
+export const costOfProcesses = (all: readonly ProcessInfo[]): BrowserCost => ({
+  rendererMegabytes: all.filter((p) => p.type === "renderer").reduce((sum, p) => sum + ownMegabytes(p.id), 0),
+  processorSeconds: all.reduce((sum, p) => sum + p.cpuTime, 0),
+});
 
 /** The process that draws the page, for ending it as a crash does. */
 export async function rendererOf(browser: Browser): Promise<number> {
@@ -41,7 +41,7 @@ export async function rendererOf(browser: Browser): Promise<number> {
 }
 
 /** Memory of a process that no other shares, but for what is shared in memory; 0 when it has ended. */
-export function ownMegabytes(pid: number): number {
+function ownMegabytes(pid: number): number {
   try {
     const status = readFileSync(`/proc/${pid}/status`, "utf8");
     const of = (name: string) => Number(new RegExp(`^${name}:\\s+(\\d+) kB`, "m").exec(status)?.[1] ?? 0);

@@ -16,7 +16,8 @@ export type Subject = { id: string; memberships: readonly Membership[] } | null;
 
 /** Days that a deleted recording can still be brought back. */
 export const KEPT_DAYS = 30;
-const DAY_MS = 24 * 3600 * 1000;
+/** The same in ms. */
+export const KEPT_MS = KEPT_DAYS * 24 * 3600 * 1000;
 
 /** What has to be known of a recording to decide. */
 export interface RecordingFacts {
@@ -105,7 +106,7 @@ export function mayOnComment(
 
 function stateOf({ audience, deletedAt }: RecordingFacts, now: number): State | null {
   if (deletedAt === null) return audience === "owner" ? "draft" : "shared";
-  return now - deletedAt < KEPT_DAYS * DAY_MS ? "deleted" : null;
+  return now - deletedAt < KEPT_MS ? "deleted" : null;
 }
 
 function roleOf(subject: Subject, recording: RecordingFacts): Role {

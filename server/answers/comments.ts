@@ -141,10 +141,9 @@ export class Comments {
   async settle(recordingId: string, viewer: Viewer, { id, settled }: { id: string; settled: boolean }): Promise<void> {
     await this.#require(recordingId, viewer, "settle", id);
     await this.events.within(recordingId, async (transaction) => {
-      await this.#comments.update(
-        { resolvedAt: settled ? new Date() : null },
-        { where: { id, replyTo: null }, transaction },
-      );
+      // Settled again, after an answer that was lost, it stays settled since then.
+      const where = { id, replyTo: null, ...(settled && { resolvedAt: null }) };
+      await this.#comments.update({ resolvedAt: settled ? new Date() : null }, { where, transaction });
       return { result: undefined, events: [event(id)] };
     });
   }

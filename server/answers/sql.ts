@@ -62,7 +62,8 @@ select a.kind, a.question, a.choices, to_char(a.due, 'YYYY-MM-DD') as due,
 /** The same of ask `a` as one JSON value; null where nothing is asked. */
 const ASK_JSON = `case when a.recording_id is not null then json_build_object(
   'kind', a.kind, 'question', a.question, 'choices', a.choices, 'due', to_char(a.due, 'YYYY-MM-DD'),
-  'dueEnds', extract(epoch from a.due_ends)::float8 * 1000, 'closed', a.closed, 'version', a.version, 'edit', a.edit) end`;
+  'dueEnds', extract(epoch from a.due_ends)::float8 * 1000, 'closed', a.closed, 'version', a.version,
+  'edit', a.edit) end`;
 
 /**
  * Asks of recording $1: kind $2, question $3, choices $4, needed by day $5 in time zone $6. Another day is the same

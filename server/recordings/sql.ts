@@ -59,6 +59,9 @@ with there as (
 select id as "takeId", recording_id as "recordingId", (select coalesce(json_agg(key), '[]') from dropped) as beyond
   from closed`;
 
+/** Of takes $1, those that have stopped and wait for the rest of their segments. */
+export const ENDING = /* sql */ `select id from takes where id = any($1::uuid[]) and state = 'uploading'`;
+
 /** Where take $1 stands, and how many of the segments that were announced are not here. */
 export const TAKE_STATE = /* sql */ `
 select t.state, coalesce((

@@ -17,12 +17,13 @@ import {
   CLOSE_AND_DELETE,
   CLOSE_TAKE,
   COMPLETE_IF_WHOLE,
+  ENDING,
   ERASE_EMPTY,
+  NOTE_TAKE,
+  STOP_TAKE,
   STORED,
   TAKE_STATE,
   TAKES_BEFORE,
-  NOTE_TAKE,
-  STOP_TAKE,
 } from "./sql";
 
 /** A title from a form, as it is kept. */
@@ -155,10 +156,8 @@ export class Takes {
   /** Closes those of these takes that have ended and have all their segments. */
   async completeWhole(takeIds: string[]): Promise<void> {
     // Asked after every segment, and counting is not for every segment. Not a condition of the segments' own statement:
-    // read after that one's
-    // commit, either the end is seen here, or the end will see the segment.
-    const where = { id: takeIds, state: "uploading" as const };
-    const ending = await this.db.models.Take.findAll({ where, attributes: ["id"], raw: true });
+    // read after that one's commit, either the end is seen here, or the end will see the segment.
+    const ending = await this.db.rows<{ id: string }>(ENDING, [takeIds]);
     for (const { id } of ending) await this.#completeIfWhole(id);
   }
 

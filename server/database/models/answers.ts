@@ -1,7 +1,7 @@
 import type { Answer as GivenAnswer, AskKind, ReactionKind } from "#core/answers/kinds";
 import type { Micros } from "#core/time/micros";
 import { DataTypes, type CreationOptional, type Sequelize } from "sequelize";
-import type { Row } from "./row";
+import { key, type Row } from "./row";
 
 /** A browser without an account. */
 export interface Guest extends Row<Guest> {
@@ -100,11 +100,10 @@ export interface InboxItem extends Row<InboxItem> {
 
 export function defineAnswers(sequelize: Sequelize) {
   const { UUID, TEXT, DATE, DATEONLY, BLOB, BIGINT, BOOLEAN, INTEGER, JSONB } = DataTypes;
-  const id = { type: UUID, primaryKey: true };
   return {
-    Guest: sequelize.define<Guest>("guest", { id, key: BLOB, name: TEXT, createdAt: DATE }),
+    Guest: sequelize.define<Guest>("guest", { id: key(UUID), key: BLOB, name: TEXT, createdAt: DATE }),
     Invite: sequelize.define<Invite>("invite", {
-      id,
+      id: key(UUID),
       recordingId: UUID,
       name: TEXT,
       email: TEXT,
@@ -113,7 +112,7 @@ export function defineAnswers(sequelize: Sequelize) {
       createdAt: DATE,
     }),
     Viewer: sequelize.define<Viewer>("viewer", {
-      id,
+      id: key(UUID),
       recordingId: UUID,
       number: INTEGER,
       personId: UUID,
@@ -124,7 +123,7 @@ export function defineAnswers(sequelize: Sequelize) {
       lastOpenedAt: DATE,
     }),
     Comment: sequelize.define<Comment>("comment", {
-      id,
+      id: key(UUID),
       recordingId: UUID,
       viewerId: UUID,
       replyTo: UUID,
@@ -139,7 +138,7 @@ export function defineAnswers(sequelize: Sequelize) {
       removedAt: DATE,
     }),
     Reaction: sequelize.define<Reaction>("reaction", {
-      id,
+      id: key(UUID),
       recordingId: UUID,
       viewerId: UUID,
       kind: TEXT,
@@ -147,7 +146,7 @@ export function defineAnswers(sequelize: Sequelize) {
       createdAt: DATE,
     }),
     Ask: sequelize.define<Ask>("ask", {
-      recordingId: { type: UUID, primaryKey: true },
+      recordingId: key(UUID),
       kind: TEXT,
       question: TEXT,
       choices: JSONB,
@@ -158,7 +157,7 @@ export function defineAnswers(sequelize: Sequelize) {
       edit: BIGINT,
     }),
     Answer: sequelize.define<Answer>("answer", {
-      id,
+      id: key(UUID),
       recordingId: UUID,
       viewerId: UUID,
       answer: JSONB,
@@ -168,8 +167,8 @@ export function defineAnswers(sequelize: Sequelize) {
     InboxItem: sequelize.define<InboxItem>(
       "inbox_item",
       {
-        personId: { type: UUID, primaryKey: true },
-        subject: { type: UUID, primaryKey: true },
+        personId: key(UUID),
+        subject: key(UUID),
         kind: TEXT,
         recordingId: UUID,
         at: DATE,

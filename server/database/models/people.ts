@@ -1,6 +1,6 @@
 import type { MemberRole } from "#core/access/access";
 import { DataTypes, type CreationOptional, type Sequelize } from "sequelize";
-import type { Row } from "./row";
+import { key, type Row } from "./row";
 
 export interface Workspace extends Row<Workspace> {
   id: string;
@@ -47,18 +47,23 @@ export interface Session extends Row<Session> {
 
 export function definePeople(sequelize: Sequelize) {
   const { UUID, TEXT, DATE, BLOB } = DataTypes;
-  const id = { type: UUID, primaryKey: true };
   return {
-    Workspace: sequelize.define<Workspace>("workspace", { id, name: TEXT, createdAt: DATE }),
-    Person: sequelize.define<Person>("person", { id, name: TEXT, email: TEXT, passwordHash: TEXT, createdAt: DATE }),
+    Workspace: sequelize.define<Workspace>("workspace", { id: key(UUID), name: TEXT, createdAt: DATE }),
+    Person: sequelize.define<Person>("person", {
+      id: key(UUID),
+      name: TEXT,
+      email: TEXT,
+      passwordHash: TEXT,
+      createdAt: DATE,
+    }),
     Member: sequelize.define<Member>("member", {
-      workspaceId: { type: UUID, primaryKey: true },
-      personId: { type: UUID, primaryKey: true },
+      workspaceId: key(UUID),
+      personId: key(UUID),
       role: TEXT,
       joinedAt: DATE,
     }),
     JoinLink: sequelize.define<JoinLink>("join_link", {
-      id,
+      id: key(UUID),
       workspaceId: UUID,
       role: TEXT,
       token: TEXT,
@@ -68,7 +73,7 @@ export function definePeople(sequelize: Sequelize) {
       closedAt: DATE,
     }),
     Session: sequelize.define<Session>("session", {
-      id: { type: BLOB, primaryKey: true },
+      id: key(BLOB),
       personId: UUID,
       workspaceId: UUID,
       createdAt: DATE,

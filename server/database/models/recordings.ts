@@ -7,7 +7,7 @@ import type { Micros } from "#core/time/micros";
 import type { Range } from "#core/time/ranges";
 import type { Chapter } from "#core/viewing/figures";
 import { DataTypes, type CreationOptional, type Sequelize } from "sequelize";
-import type { Row } from "./row";
+import { key, type Row } from "./row";
 
 export interface Caption extends Range {
   text: string;
@@ -105,10 +105,9 @@ export interface Piece extends Row<Piece> {
 
 export function defineRecordings(sequelize: Sequelize) {
   const { UUID, TEXT, DATE, BLOB, BIGINT, BOOLEAN, INTEGER, JSONB } = DataTypes;
-  const id = { type: UUID, primaryKey: true };
   return {
     Recording: sequelize.define<Recording>("recording", {
-      id,
+      id: key(UUID),
       workspaceId: UUID,
       ownerId: UUID,
       title: TEXT,
@@ -123,7 +122,7 @@ export function defineRecordings(sequelize: Sequelize) {
       deletedAt: DATE,
     }),
     Take: sequelize.define<Take>("take", {
-      id,
+      id: key(UUID),
       recordingId: UUID,
       position: INTEGER,
       source: TEXT,
@@ -135,7 +134,7 @@ export function defineRecordings(sequelize: Sequelize) {
       heardAt: DATE,
     }),
     Track: sequelize.define<Track>("track", {
-      id,
+      id: key(UUID),
       takeId: UUID,
       name: TEXT,
       kind: TEXT,
@@ -144,8 +143,8 @@ export function defineRecordings(sequelize: Sequelize) {
       init: JSONB,
     }),
     Segment: sequelize.define<Segment>("segment", {
-      trackId: { type: UUID, primaryKey: true },
-      number: { type: INTEGER, primaryKey: true },
+      trackId: key(UUID),
+      number: key(INTEGER),
       startUs: BIGINT,
       durationUs: BIGINT,
       frames: INTEGER,
@@ -157,8 +156,8 @@ export function defineRecordings(sequelize: Sequelize) {
     Entry: sequelize.define<Entry>(
       "entry",
       {
-        takeId: { type: UUID, primaryKey: true },
-        id,
+        takeId: key(UUID),
+        id: key(UUID),
         version: INTEGER,
         kind: TEXT,
         atUs: BIGINT,
@@ -167,7 +166,7 @@ export function defineRecordings(sequelize: Sequelize) {
       { tableName: "entries" },
     ),
     Revision: sequelize.define<Revision>("revision", {
-      id,
+      id: key(UUID),
       recordingId: UUID,
       number: INTEGER,
       recipe: JSONB,
@@ -177,9 +176,9 @@ export function defineRecordings(sequelize: Sequelize) {
       publishedAt: DATE,
     }),
     Piece: sequelize.define<Piece>("piece", {
-      revisionId: { type: UUID, primaryKey: true },
-      track: { type: TEXT, primaryKey: true },
-      n: { type: INTEGER, primaryKey: true },
+      revisionId: key(UUID),
+      track: key(TEXT),
+      n: key(INTEGER),
       trackId: UUID,
       first: INTEGER,
       last: INTEGER,

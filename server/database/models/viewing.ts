@@ -1,6 +1,6 @@
 import type { Micros } from "#core/time/micros";
 import { DataTypes, type CreationOptional, type Sequelize } from "sequelize";
-import type { Row } from "./row";
+import { key, type Row } from "./row";
 
 /** What a viewer played. They come in by the thousand: in batches, by the statements of `viewing/sql.ts`. */
 export interface Span extends Row<Span> {
@@ -53,20 +53,19 @@ export interface Milestone extends Row<Milestone> {
 
 export function defineViewing(sequelize: Sequelize) {
   const { UUID, TEXT, DATE, BLOB, BIGINT, BOOLEAN, INTEGER, SMALLINT, REAL } = DataTypes;
-  const id = { type: UUID, primaryKey: true };
   return {
     Span: sequelize.define<Span>("span", {
-      recordingId: { type: UUID, primaryKey: true },
-      viewerNumber: { type: INTEGER, primaryKey: true },
-      batch: { type: UUID, primaryKey: true },
-      n: { type: SMALLINT, primaryKey: true },
+      recordingId: key(UUID),
+      viewerNumber: key(INTEGER),
+      batch: key(UUID),
+      n: key(SMALLINT),
       fromUs: BIGINT,
       toUs: BIGINT,
       rate: REAL,
       playedAt: DATE,
     }),
     Fold: sequelize.define<Fold>("fold", {
-      recordingId: { type: UUID, primaryKey: true },
+      recordingId: key(UUID),
       folded: BLOB,
       through: TEXT,
       watched: INTEGER,
@@ -82,7 +81,12 @@ export function defineViewing(sequelize: Sequelize) {
       senderOnly: BOOLEAN,
       at: DATE,
     }),
-    OpenPage: sequelize.define<OpenPage>("open_page", { id, recordingId: UUID, viewerId: UUID, renewedAt: DATE }),
-    Milestone: sequelize.define<Milestone>("milestone", { name: { type: TEXT, primaryKey: true }, at: DATE }),
+    OpenPage: sequelize.define<OpenPage>("open_page", {
+      id: key(UUID),
+      recordingId: UUID,
+      viewerId: UUID,
+      renewedAt: DATE,
+    }),
+    Milestone: sequelize.define<Milestone>("milestone", { name: key(TEXT), at: DATE }),
   };
 }
