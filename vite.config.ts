@@ -33,7 +33,7 @@ export default defineConfig({
   },
   // Development only: what the server room uses is never bundled for the browser.
   optimizeDeps: {
-    include: ["mediabunny", "hls.js", "idb"],
+    include: ["mediabunny", "hls.js/light", "idb"],
     exclude: [
       "@node-rs/argon2",
       "compression",

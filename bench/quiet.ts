@@ -10,10 +10,26 @@ import type { Rig } from "./rig";
 interface Answer {
   id?: number;
   method?: string;
-  params?: { sessionId?: string; targetInfo?: { type: string } };
+  params?: { sessionId?: string; targetInfo?: { type: string }; requestId?: string; request?: { url: string } };
   result?: Record<string, unknown>;
   error?: { message: string };
 }
+
+/** A file that is given to the page in place of what the server has. */
+export interface GivenFile {
+  type: string;
+  body: string;
+}
+
+interface Opening {
+  /** runs before the page's own, in every document */
+  script?: string;
+  /** by their paths */
+  files?: Readonly<Record<string, GivenFile>>;
+}
+
+/** A browser that has just started is busy with itself. */
+const SETTLE_MS = 1_500;
 
 /**
  * One page of a browser that nobody listens to. A test driver has the browser tell of all requests, and for that their
@@ -30,6 +46,7 @@ export class QuietPage {
   private constructor(
     private readonly browser: ChildProcess,
     private readonly dir: string,
+    private readonly files: Readonly<Record<string, GivenFile>>,
   ) {
     (browser.stdio[4] as Readable).setEncoding("utf8").on("data", (text: string) => {
       const answers = (this.#rest + text).split("\0");
@@ -38,8 +55,8 @@ export class QuietPage {
     });
   }
 
-  /** Opens a page of the rig's member. @param script runs before the page's own, in every document */
-  static async open(rig: Rig, path: string, script = ""): Promise<QuietPage> {
+  /** Opens a page of the rig's member, in a browser that knows nothing yet. */
+  static async open(rig: Rig, path: string, { script = "", files = {} }: Opening = {}): Promise<QuietPage> {
     const dir = mkdtempSync(join(tmpdir(), "clear-nod-quiet-"));
     const args = [
       ...FLAGS,
@@ -50,14 +67,18 @@ export class QuietPage {
       ...(process.getuid?.() === 0 ? ["--no-sandbox"] : []),
     ];
     const stdio = ["ignore", "ignore", "ignore", "pipe", "pipe"] as const;
-    const page = new QuietPage(spawn(CHROMIUM, args, { stdio: [...stdio] }), dir);
+    const page = new QuietPage(spawn(CHROMIUM, args, { stdio: [...stdio] }), dir, files);
     const { targetId } = await page.#send("Target.createTarget", { url: "about:blank" });
     const { sessionId } = await page.#send("Target.attachToTarget", { targetId, flatten: true });
     page.#session = sessionId as string;
     await page.#tell("Target.setAutoAttach", { autoAttach: true, waitForDebuggerOnStart: false, flatten: true });
     const [name, value] = rig.cookie.split("=");
     await page.#send("Storage.setCookies", { cookies: [{ name, value, url: rig.base }] });
+    await page.#tell("Page.enable", {});
     await page.#tell("Page.addScriptToEvaluateOnNewDocument", { source: script });
+    const patterns = Object.keys(files).map((path) => ({ urlPattern: `${rig.base}${path}` }));
+    if (patterns.length > 0) await page.#tell("Fetch.enable", { patterns });
+    await new Promise((next) => setTimeout(next, SETTLE_MS));
     await page.#tell("Page.navigate", { url: `${rig.base}${path}` });
     return page;
   }
@@ -113,9 +134,17 @@ export class QuietPage {
     return new Promise((done, failed) => this.#waiting.set(id, { done, failed }));
   }
 
+  #give(requestId: string, path: string): void {
+    const { type, body } = this.files[path]!;
+    const responseHeaders = [{ name: "content-type", value: type }];
+    const answer = { requestId, responseCode: 200, responseHeaders, body: Buffer.from(body).toString("base64") };
+    this.#tell("Fetch.fulfillRequest", answer).catch((error: Error) => console.error(`${path}: ${error.message}`));
+  }
+
   #hear({ id, method, params, result, error }: Answer): void {
     if (method === "Target.attachedToTarget" && params?.targetInfo?.type === "worker")
       this.#workers.add(params.sessionId!);
+    if (method === "Fetch.requestPaused") this.#give(params!.requestId!, new URL(params!.request!.url).pathname);
     if (method === "Target.detachedFromTarget") this.#workers.delete(params!.sessionId!);
     if (id === undefined) return;
     const waiting = this.#waiting.get(id);

@@ -1,8 +1,8 @@
-import type { Browser, Route } from "@playwright/test";
+import { readFileSync } from "node:fs";
 import { sampleDrifts } from "../e2e/steps";
 import { withBrowser } from "./browser";
 import { slope } from "./memory";
-import { QuietPage } from "./quiet";
+import { QuietPage, type GivenFile } from "./quiet";
 import { feed, finish, figureOf, median, p95, type Figure, type Rig } from "./rig";
 
 async function recording(rig: Rig, large = false, seconds = 40): Promise<string> {
@@ -13,46 +13,45 @@ async function recording(rig: Rig, large = false, seconds = 40): Promise<string>
   return `${rig.base}/w/${token}`;
 }
 
-/** Opens a page in a browser that knows nothing yet. @returns ms to its first picture */
-async function toFirstPicture(browser: Browser, url: string, serve?: (route: Route) => Promise<void>): Promise<number> {
-  const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
-  if (serve) await context.route(/\/bare\./, serve);
-  const page = await context.newPage();
-  await page.goto(url, { waitUntil: "commit" });
-  // Asked at every animation frame; without named functions, which the loader would wrap.
-  const shown = await page.waitForFunction(() =>
-    (document.querySelector("video")?.readyState ?? 0) >= 2 ? performance.now() : 0,
-  );
-  const ms = await shown.jsonValue();
-  await context.close();
-  return ms;
+/** Notes when the first element has its first picture decoded; heard before the page's own listeners. */
+const NOTE_FIRST = `document.addEventListener("loadeddata", ({ target }) => {
+  if (target === document.querySelector("video")) window.firstPictureAt ??= performance.now();
+}, true);`;
+
+/** @returns ms from the press on a link to its first picture, in a browser that knows nothing yet */
+async function toFirstPicture(rig: Rig, path: string, files: Record<string, GivenFile> = {}): Promise<number> {
+  const page = await QuietPage.open(rig, path, { script: NOTE_FIRST, files });
+  try {
+    await page.until("window.firstPictureAt");
+    return await page.evaluate<number>("firstPictureAt");
+  } finally {
+    await page.close();
+  }
 }
 
 /** The least that can play both layers: two elements, and hls.js from its package. */
-const bare = (link: string) => (route: Route) =>
-  route.request().url().endsWith(".js")
-    ? route.fulfill({ contentType: "text/javascript", path: "node_modules/hls.js/dist/hls.min.js" })
-    : route.fulfill({
-        contentType: "text/html",
-        body: `<!doctype html><video muted></video><video muted></video><script src="bare.js"></script><script>
-          ["main", "camera"].forEach((name, i) => {
-            const hls = new Hls({ enableWorker: false });
-            hls.loadSource("${link}/r1/" + name + ".m3u8");
-            hls.attachMedia(document.querySelectorAll("video")[i]);
-          });</script>`,
-      });
+const bare = (link: string): Record<string, GivenFile> => ({
+  "/bare.js": { type: "text/javascript", body: readFileSync("node_modules/hls.js/dist/hls.min.js", "utf8") },
+  "/bare.html": {
+    type: "text/html",
+    body: `<!doctype html><video muted></video><video muted></video><script src="bare.js"></script><script>
+      ["main", "camera"].forEach((name, i) => {
+        const hls = new Hls({ enableWorker: false });
+        hls.loadSource("${link}/r1/" + name + ".m3u8");
+        hls.attachMedia(document.querySelectorAll("video")[i]);
+      });</script>`,
+  },
+});
 
 /** A link opened by a browser that knows nothing yet → its first picture decoded; beside a page with a player alone. */
 export async function firstFrame(rig: Rig): Promise<Figure[]> {
   const link = await recording(rig);
   const ours: number[] = [];
   const least: number[] = [];
-  await withBrowser(async (browser) => {
-    for (let n = 0; n < 7; n++) {
-      ours.push(await toFirstPicture(browser, link));
-      least.push(await toFirstPicture(browser, `${rig.base}/bare.html`, bare(link)));
-    }
-  });
+  for (let n = 0; n < 7; n++) {
+    ours.push(await toFirstPicture(rig, new URL(link).pathname));
+    least.push(await toFirstPicture(rig, "/bare.html", bare(link)));
+  }
   const figure = figureOf("first-frame");
   const value = median(ours);
   return [

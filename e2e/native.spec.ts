@@ -21,7 +21,7 @@ test("where there is no Media Source the browser's own HLS plays the layers, in 
       width: v.videoWidth,
     })),
   );
-  expect(layers.map((l) => l.source)).toEqual(["main.m3u8", "camera-layer.m3u8"]);
+  expect(layers.map((l) => l.source)).toEqual(["main.m3u8", "camera.m3u8"]);
   for (const { width } of layers) expect(width).toBeGreaterThan(0);
   // Layers of a player that is not ours are nudged all the same.
   expect(Math.abs(layers[0]!.time - layers[1]!.time)).toBeLessThan(0.25);

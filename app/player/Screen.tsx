@@ -74,7 +74,7 @@ export function Screen({
   deeds.current = { comment: onComment, react: onReact };
   const frame = playable.frame ?? SOUND_ONLY;
   const hasCamera = layers.some((l) => l.role === "camera");
-  const hasSound = layers.some((l) => l.role === "sound");
+  const sounds = layers.map((l) => l.role).filter((role) => role === "voice" || role === "sound");
   const scene = sceneAt(scenes, state.time, alone(lead));
   const main = scene.layers.find((l) => l.track === lead);
   const camera = hidden ? undefined : layerOf(scene, "camera");
@@ -168,7 +168,9 @@ export function Screen({
               objectFit: "contain",
             }}
           />
-          {hasSound && <audio ref={attach("sound")} data-layer="sound" />}
+          {sounds.map((role) => (
+            <audio key={role} ref={attach(role)} data-layer={role} preload="auto" />
+          ))}
           {hasCamera && (
             <CameraPlace>
               <InsetArch rect={inset} onDrop={setCorner}>

@@ -1,5 +1,6 @@
 import { parseFragment } from "#core/answers/fragment";
 import type { Layer } from "#server/playback/playback";
+import { playedHere } from "./open-layer";
 import { lastPlace } from "./place";
 import { Player, type Source } from "./player";
 
@@ -19,13 +20,10 @@ export function openPlayer(
   element: (role: Layer["role"]) => HTMLMediaElement,
   from?: number,
 ): Player | null {
-  const source = (layer: Layer): Source => ({ media: element(layer.role), url: layer.url });
-  const [lead, ...followers] = layers;
+  const sources = playedHere(layers).map((layer): Source => ({ media: element(layer.role), url: layer.url }));
   // A link to a moment (Media Fragments) goes before where this browser was last.
   const linked = parseFragment(location.hash)?.at;
-  return lead
-    ? new Player(source(lead), followers.map(source), from ?? linked ?? lastPlace(token, duration, complete))
-    : null;
+  return sources.length > 0 ? new Player(sources, from ?? linked ?? lastPlace(token, duration, complete)) : null;
 }
 
 let early: { player: Player; names: string; media: Map<string, HTMLMediaElement> } | null = null;

@@ -1,4 +1,4 @@
-import Hls, { type ErrorData, type HlsConfig } from "hls.js";
+import Hls, { type ErrorData, type HlsConfig } from "hls.js/light";
 import { follow, isReady, TROUBLE, type Layer, type LayerEvents } from "./layer";
 
 const CONFIG: Partial<HlsConfig> = {

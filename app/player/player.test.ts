@@ -50,7 +50,7 @@ function rig(followers = 1, start = 0) {
   const media = Array.from({ length: followers + 1 }, () => new Media());
   const layers: FakeLayer[] = [];
   const sources = media.map((m, i) => ({ media: m as unknown as HTMLMediaElement, url: `${i}` }));
-  const player = new Player(sources[0]!, sources.slice(1), start, (m, _url, from, events) => {
+  const player = new Player(sources, start, (m, _url, from, events) => {
     m.currentTime = from;
     layers.push(new FakeLayer(m, events));
     return layers.at(-1)!;
@@ -93,6 +93,45 @@ describe("a player of layers", () => {
     go(3);
     expect(Math.abs(camera.currentTime - lead.currentTime)).toBeLessThan(0.02);
     expect(player.snapshot().seeks).toBe(0);
+  });
+
+  it("goes on by another's pace when the one that gave it ends, and ends with the last", () => {
+    const { player, lead: voice, camera: picture, go } = rig();
+    voice.duration = 4;
+    picture.duration = 9;
+    player.play();
+    go(3.9);
+    expect(player.snapshot()).toMatchObject({ duration: 9_000_000, ended: false });
+    // It is heard to its end.
+    go(0.2);
+    expect(voice.ended).toBe(true);
+    go(2);
+    expect(player.snapshot()).toMatchObject({ playing: true, waiting: false });
+    expect(player.snapshot().time).toBeCloseTo(picture.currentTime * 1e6);
+    expect(picture.currentTime).toBeGreaterThan(5.8);
+    // What had ended plays again from a moment that it has.
+    player.seek(1_000_000);
+    voice.ended = false;
+    go(1);
+    expect(voice.currentTime).toBeCloseTo(2, 1);
+    expect(Math.abs(voice.currentTime - picture.currentTime)).toBeLessThan(0.02);
+    player.seek(8_500_000);
+    expect(voice.currentTime).toBe(4);
+    voice.ended = true;
+    go(1);
+    expect(player.snapshot()).toMatchObject({ ended: true, playing: false, time: 9_000_000 });
+  });
+
+  it("gives one that follows its own speed back when it gives the pace", () => {
+    const { player, lead: voice, camera: picture, go } = rig();
+    voice.duration = 2;
+    player.play();
+    go(1.5);
+    picture.currentTime -= 0.2;
+    go(0.2);
+    expect(picture.playbackRate).toBeGreaterThan(1.1);
+    go(0.3);
+    expect(picture.playbackRate).toBe(1);
   });
 
   it("lets all wait for one that has no data, and go on together when it has", () => {

@@ -13,31 +13,31 @@ export interface Source {
 }
 
 const STEP_MS = 50;
-/** Layers end a little apart; a follower that is this close to its end is not waited for. Seconds. */
+/** Layers end a little apart; one that is this close to its end is not waited for. Seconds. */
 const TAIL = 0.25;
-/** A growing follower that ends so much before the lead will not grow any more. Seconds. */
+/** A growing layer that ends so much before another will not grow any more. Seconds. */
 const LOST = 8;
 
 /**
- * Plays a lead layer and its followers as one. The lead's clock counts; followers are brought into step by small
- * changes of their speed. When one layer has to wait, the others wait with it. Knows nothing of React.
+ * Plays layers as one. The first of them that has not come to its end is the pacer: its clock counts, and the others
+ * are brought into step by small changes of their speed. When one layer has to wait, the others wait with it. Knows
+ * nothing of React.
  */
 export class Player extends Watchable<PlayerState> {
-  #lead: Layer;
-  #followers: Layer[];
+  #layers: Layer[] = [];
   #timer: ReturnType<typeof setInterval>;
   /** layers stand still until all have the moment that was sought */
   #aligning = true;
 
-  /** the address of the lead's playlist */
+  /** the address of the first layer's playlist */
   readonly url: string;
 
-  constructor(lead: Source, followers: Source[], start: Micros, open: OpenLayer = openLayer) {
+  /** @param sources in the order in which they give the pace; one at the least */
+  constructor(sources: Source[], start: Micros, open: OpenLayer = openLayer) {
     super({ ...IDLE, growing: true });
-    this.url = lead.url;
+    this.url = sources[0]!.url;
     const events = { onChange: () => this.#look(), onFailed: (problem: string) => this.set({ problem }) };
-    this.#lead = open(lead.media, lead.url, toSeconds(start), events);
-    this.#followers = followers.map((f) => open(f.media, f.url, toSeconds(start), events));
+    for (const { media, url } of sources) this.#layers.push(open(media, url, toSeconds(start), events));
     this.#timer = setInterval(() => this.#step(), STEP_MS);
     this.set({ time: start });
   }
@@ -70,7 +70,7 @@ export class Player extends Watchable<PlayerState> {
   seek(to: Micros): void {
     const time = Math.max(0, Math.min(to, this.snapshot().duration || to));
     this.#aligning = true;
-    for (const layer of this.#all()) {
+    for (const layer of this.#layers) {
       layer.media.pause();
       layer.media.currentTime = Math.min(toSeconds(time), layer.end || Infinity);
     }
@@ -79,7 +79,7 @@ export class Player extends Watchable<PlayerState> {
 
   setRate(rate: number): void {
     this.set({ rate: Math.max(RATES[0], Math.min(RATES.at(-1)!, rate)) });
-    for (const layer of this.#all()) layer.media.playbackRate = this.snapshot().rate;
+    for (const layer of this.#layers) layer.media.playbackRate = this.snapshot().rate;
   }
 
   setVolume(volume: number): void {
@@ -92,77 +92,90 @@ export class Player extends Watchable<PlayerState> {
     this.#applySound();
   }
 
-  /** How far each follower is from the lead, in ms; for tests and benches. */
+  /** How far each layer is from the pacer, in ms; for tests and benches. */
   drifts(): number[] {
-    return this.#followers.filter((f) => this.#wanted(f)).map((f) => (f.time - this.#lead.time) * 1000);
+    const { pacer, followers } = this.#going();
+    return followers.map((f) => (f.time - pacer.time) * 1000);
   }
 
   destroy(): void {
     clearInterval(this.#timer);
-    for (const layer of this.#all()) layer.destroy();
+    for (const layer of this.#layers) layer.destroy();
     this.forgetListeners();
   }
 
   /** One look at the layers: who plays, who waits, who is out of step. */
   #step(): void {
-    const lead = this.#lead;
-    const wanted = this.#followers.filter((f) => this.#wanted(f));
-    for (const f of this.#followers) if (!wanted.includes(f)) f.media.pause();
     if (!this.snapshot().playing || this.snapshot().ended) {
-      for (const layer of this.#all()) layer.media.pause();
+      for (const layer of this.#layers) layer.media.pause();
       return;
     }
-    const late = [lead, ...wanted].filter((layer) => !layer.ready && !layer.media.ended);
-    if (late.length > 0) {
-      // All wait for the late one; the late one itself plays on, or its data would never start it.
-      for (const layer of [lead, ...wanted]) layer.media.pause();
+    const { pacer, followers } = this.#going();
+    const going = [pacer, ...followers];
+    if (going.some((layer) => !layer.ready && !layer.media.ended)) {
+      for (const layer of this.#layers) layer.media.pause();
       if (!this.snapshot().waiting) this.set({ waiting: true });
       this.#aligning = true;
       return;
     }
     if (this.#aligning) {
       this.#aligning = false;
-      for (const f of wanted) if (Math.abs(f.time - lead.time) > 0.02) f.media.currentTime = lead.time;
-      if (wanted.some((f) => f.media.seeking)) {
+      for (const f of followers) if (Math.abs(f.time - pacer.time) > 0.02) f.media.currentTime = pacer.time;
+      if (followers.some((f) => f.media.seeking)) {
         this.#aligning = true;
         return;
       }
     }
-    for (const layer of [lead, ...wanted])
-      if (layer.media.paused && !layer.media.ended && !this.#farAhead(layer))
+    const { rate } = this.snapshot();
+    const todo = new Map(followers.map((f) => [f, correct(f.time - pacer.time, rate)]));
+    for (const layer of going)
+      if (layer.media.paused && !layer.media.ended && todo.get(layer)?.kind !== "wait")
         void layer.media.play().catch((error: Error) => this.#refused(error));
     if (this.snapshot().waiting || this.snapshot().problem) this.set({ waiting: false, problem: null });
-    for (const f of wanted) {
-      const todo = correct(f.time - lead.time, this.snapshot().rate);
-      if (todo.kind === "align") this.seek(fromSeconds(lead.time));
-      else if (todo.kind === "wait") f.media.pause();
-      else if (Math.abs(f.media.playbackRate - todo.rate) > 0.001) f.media.playbackRate = todo.rate;
+    // Who gives the pace may have followed before.
+    setSpeed(pacer, rate);
+    for (const [layer, what] of todo) {
+      if (what.kind === "align") return this.seek(fromSeconds(pacer.time));
+      if (what.kind === "wait") layer.media.pause();
+      else setSpeed(layer, what.rate);
     }
   }
 
-  #farAhead(layer: Layer): boolean {
-    return layer !== this.#lead && correct(layer.time - this.#lead.time, this.snapshot().rate).kind === "wait";
+  /**
+   * Who gives the pace, and who follows. One that was lost, or is at its end, does neither: it plays its last moments
+   * by itself.
+   */
+  #going(): { pacer: Layer; followers: Layer[] } {
+    const last = this.#last();
+    const at = toSeconds(this.snapshot().time);
+    const [pacer = last, ...followers] = this.#layers.filter(({ media, end, growing }) => {
+      if (media.error !== null) return false;
+      if (end === 0) return true;
+      // Of a take that still grows, a layer far behind the others gets no more: its camera was lost. Should more come
+      // after all, it is there again.
+      return (growing && last.end - end < LOST) || at < end - TAIL;
+    });
+    return { pacer, followers };
   }
 
-  /** A follower that has come to its end, or was lost while recording, is not waited for. */
-  #wanted(f: Layer): boolean {
-    if (f.media.error !== null) return false;
-    if (f.end === 0) return true;
-    // Of a take that still grows, a layer far behind the lead gets no more: its camera was lost. Should more come after
-    // all, it is there again.
-    const more = f.growing && this.#lead.end - f.end < LOST;
-    return more || this.#lead.time < f.end - TAIL;
+  /** The layer that ends last. */
+  #last(): Layer {
+    return this.#layers.reduce((last, layer) => (layer.end > last.end ? layer : last));
   }
 
   #look(): void {
-    const { media } = this.#lead;
-    const buffered = media.buffered.length > 0 ? media.buffered.end(media.buffered.length - 1) : 0;
-    const ended = media.ended && !this.#lead.growing;
+    // A layer that is opened may have something to say before the others are.
+    if (this.#layers.length === 0) return;
+    const last = this.#last();
+    const { pacer } = this.#going();
+    const { buffered, seeking, currentTime } = pacer.media;
+    const growing = this.#layers.some((layer) => layer.growing && layer.media.error === null);
+    const ended = last.media.ended && !growing;
     this.set({
-      time: this.#aligning && media.seeking ? this.snapshot().time : fromSeconds(media.currentTime),
-      duration: fromSeconds(this.#lead.end),
-      buffered: fromSeconds(buffered),
-      growing: this.#lead.growing,
+      time: this.#aligning && seeking ? this.snapshot().time : fromSeconds(currentTime),
+      duration: fromSeconds(last.end),
+      buffered: fromSeconds(buffered.length > 0 ? buffered.end(buffered.length - 1) : 0),
+      growing,
       ended,
       ...(ended && { playing: false, waiting: false }),
     });
@@ -170,10 +183,10 @@ export class Player extends Watchable<PlayerState> {
 
   #applySound(): void {
     const { volume, muted } = this.snapshot();
-    // The camera layer has no sound of its own; a sound layer is as loud as the lead.
-    for (const layer of this.#all()) {
+    // A picture that follows has no sound of its own.
+    for (const layer of this.#layers) {
       layer.media.volume = volume;
-      layer.media.muted = muted || (layer !== this.#lead && layer.media instanceof HTMLVideoElement);
+      layer.media.muted = muted || (layer !== this.#layers[0] && layer.media instanceof HTMLVideoElement);
     }
   }
 
@@ -181,8 +194,8 @@ export class Player extends Watchable<PlayerState> {
     if (error.name === "NotAllowedError")
       this.set({ playing: false, problem: "The browser wants a press before it plays sound. Press Play." });
   }
+}
 
-  #all(): Layer[] {
-    return [this.#lead, ...this.#followers];
-  }
+function setSpeed({ media }: Layer, rate: number): void {
+  if (Math.abs(media.playbackRate - rate) > 0.001) media.playbackRate = rate;
 }

@@ -67,11 +67,6 @@ describe("playlists from the database", () => {
     const main = HLS.parse(await text("r1/main.m3u8")) as HLS.types.MasterPlaylist;
     expect(main.variants[0]).toMatchObject({ uri: "screen.m3u8", codecs: expect.stringMatching(/^avc1\..*,opus$/) });
     expect(main.variants[0]!.audio[0]!.uri).toBe("microphone.m3u8");
-    expect((HLS.parse(await text("r1/camera-layer.m3u8")) as HLS.types.MasterPlaylist).variants[0]).toMatchObject({
-      uri: "camera.m3u8",
-      audio: [],
-    });
-    expect((await get("r1/sound-layer.m3u8")).status).toBe(404);
     const voice = await feedTake(runtime, orla, "voice", { microphone: "microphone" }, 3);
     expect(await runtime.playback.playlist(voice.recordingId, 1, "main")).toContain('CODECS="opus"');
     expect((await runtime.playback.playable(voice.recordingId, voice.token))!.frame).toBeNull();

@@ -14,10 +14,12 @@ import type { Storage } from "../storage/storage";
 import { mediaPlaylist, pieceOf, piecesOf, type KnownPiece } from "./pieces";
 import { PUBLISHED, RATES, SCENES, TRACKS_HERE } from "./sql";
 
-/** One layer of the player: a main playlist of its own. */
+/** One layer of the player: one track. */
 export interface Layer {
-  role: "main" | "camera" | "sound";
+  role: "main" | "voice" | "camera" | "sound";
   url: string;
+  /** of the main picture that has a voice: a playlist of both */
+  withVoice?: string;
 }
 
 /** What the watch page needs to play. */
@@ -27,10 +29,11 @@ export interface Playable {
   /** recording: grows; uploading: the recorder has stopped, the rest is on its way; complete: all here */
   state: "recording" | "uploading" | "complete";
   paused: boolean;
+  /** in the order in which they give the pace: a change of speed is heard, and not seen */
   layers: Layer[];
   /** what a player asks for first: playlists, init segments, first segments */
   preload: string[];
-  /** the track that the main layer plays */
+  /** the track of the main layer */
   lead: TrackName;
   /** what is drawn, in shown time */
   scenes: SceneEvent[];
@@ -107,10 +110,14 @@ export class Playback {
     const lead = leadOf(row.source, row.state === "complete", has);
     if (!lead) return null;
     const base = `/w/${token}/r${row.number}`;
-    const layers: Layer[] = [{ role: "main", url: `${base}/main.m3u8` }];
-    if (lead.kind === "screen" && has.has("camera")) layers.push({ role: "camera", url: `${base}/camera-layer.m3u8` });
-    if (lead.kind === "screen" && has.has("sound") && has.has("microphone"))
-      layers.push({ role: "sound", url: `${base}/sound-layer.m3u8` });
+    const { picture, voice } = mainOf(has);
+    const url = (track: { name: TrackName }) => `${base}/${track.name}.m3u8`;
+    const layers: Layer[] = [];
+    if (voice && voice !== lead) layers.push({ role: "voice", url: url(voice) });
+    layers.push({ role: "main", url: url(lead), ...(picture && voice && { withVoice: `${base}/main.m3u8` }) });
+    const [camera, sound] = [has.get("camera"), has.get("sound")];
+    if (camera && camera !== lead) layers.push({ role: "camera", url: url(camera) });
+    if (sound && sound !== lead && sound !== voice) layers.push({ role: "sound", url: url(sound) });
     const onLine = events.map(({ position, at, body }) => ({ at: startOfTake(position) + at, layers: body.layers }));
     const { type, width = 0, height = 0 } = lead.init;
     const frame = type === "video" ? { width, height } : null;
@@ -129,7 +136,6 @@ export class Playback {
           )
         : [],
       preload: [
-        ...layers.map((l) => l.url),
         ...["name.m3u8", "name/init.mp4", "name/1.m4s"].flatMap((file) =>
           tracks.map((t) => `${base}/${file.replace("name", t.name)}`),
         ),
@@ -141,9 +147,12 @@ export class Playback {
 
   /** The text of a playlist of the published revision. @throws {Problem} 404, also for any other revision */
   async playlist(recordingId: string, revision: number, name: string): Promise<string> {
-    if (name.endsWith("-layer") || name === "main") {
-      const layer = await this.#find(recordingId, revision, ({ pieces }) => layerOf(name, pieces));
-      return this.#main(layer.picture, layer.sound);
+    if (name === "main") {
+      const { picture, voice } = await this.#find(recordingId, revision, ({ pieces }) => {
+        const main = mainOf(pieces);
+        return (main.picture ?? main.voice) && main;
+      });
+      return this.#main(picture ?? null, voice ?? null);
     }
     const id = await this.#find(recordingId, revision, (known) => known.pieces.has(name) && known.id);
     const known = this.#playlists.get(`${id} ${name}`);
@@ -257,15 +266,11 @@ export class Playback {
 
 type Found<T> = Exclude<T, null | undefined | false>;
 
-/** The tracks of a layer, by the name of its playlist; null for what is no layer of this revision. */
-function layerOf(name: string, pieces: ReadonlyMap<string, KnownPiece[]>) {
-  const track = (of: TrackKind) => pieces.get(of) ?? null;
-  const layer = (picture: KnownPiece[] | null, sound: KnownPiece[] | null) =>
-    picture || sound ? { picture, sound } : null;
-  if (name === "main") return layer(track("screen") ?? track("camera"), track("microphone") ?? track("sound"));
-  if (name === "camera-layer") return layer(track("camera"), null);
-  return name === "sound-layer" ? layer(null, track("sound")) : null;
-}
+/** What is the main picture, and what is heard with it, of what there is. */
+const mainOf = <T>(has: ReadonlyMap<string, T>) => ({
+  picture: has.get("screen") ?? has.get("camera"),
+  voice: has.get("microphone") ?? has.get("sound"),
+});
 
 /**
  * The track by whose clock a take is played: the picture that was chosen, or the voice. While the take grows that one
