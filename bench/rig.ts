@@ -1,5 +1,5 @@
 import { execFileSync, spawn } from "node:child_process";
-import { chmodSync, mkdirSync, mkdtempSync, rmSync } from "node:fs";
+import { chmodSync, mkdirSync, mkdtempSync, readFileSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { readInit } from "../core/media/init";
@@ -148,6 +148,12 @@ export const finish = (rig: Rig, takeId: string, expected: Record<string, number
 /** Resident memory of the server, in MB. */
 export const memoryOf = ({ pid }: Rig) =>
   Number(execFileSync("ps", ["-o", "rss=", "-p", String(pid)]).toString()) / 1024;
+
+/** Processor time that the server has taken so far, in ms (proc(5): `utime` and `stime`, in hundredths of a second). */
+export function processorOf({ pid }: Rig): number {
+  const fields = readFileSync(`/proc/${pid}/stat`, "utf8").split(") ")[1]!.split(" ");
+  return 10 * (Number(fields[11]) + Number(fields[12]));
+}
 
 export const median = (values: number[]) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)]!;
 export const p95 = (values: number[]) =>
