@@ -63,6 +63,7 @@ async function startRecording(page: QuietPage): Promise<void> {
   await page.press(/^Screen and camera$/);
   await page.until(`document.querySelector("[aria-label='Camera preview']")`);
   await page.until(`document.querySelector("[role=meter]")`);
+  await page.press(/^Choose what to show$/);
   await page.press(/^Record$/);
   await page.until(`document.querySelector("[data-phase=recording]")`);
 }
@@ -119,6 +120,7 @@ async function lostByAKill(rig: Rig, afterMs: number): Promise<number> {
     await page.getByRole("button", { name: "Screen and camera", exact: true }).click();
     await page.getByLabel("Camera preview").waitFor();
     await page.getByRole("meter").waitFor();
+    await page.getByRole("button", { name: "Choose what to show" }).click();
     await page.getByRole("button", { name: "Record", exact: true }).click();
     await page.locator("[data-phase=recording]").waitFor();
     await page.waitForTimeout(afterMs);

@@ -10,7 +10,7 @@ describe("devices that do not open", () => {
     ["camera", "OverconstrainedError", "missing", /No camera was found/],
     ["microphone", "NotReadableError", "busy", /in use by another program/],
     ["camera", "TypeError", "other", /did not start \(TypeError\)/],
-    ["screen", "NotAllowedError", "refused", /No screen was chosen/],
+    ["screen", "NotAllowedError", "refused", /Nothing was chosen to be shown/],
     ["screen", "NotReadableError", "other", /could not be captured/],
   ] as const)("%s, %s", (device, name, reason, message) => {
     const problem = explain(device, error(name));

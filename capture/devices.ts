@@ -17,7 +17,7 @@ export function explain(device: "camera" | "microphone" | "screen", error: unkno
       return new DeviceProblem(
         device,
         "refused",
-        "No screen was chosen, so nothing was recorded. Press Record again and choose a screen, a window or a tab.",
+        "Nothing was chosen to be shown, so nothing is recorded. Choose a screen, a window or a tab to go on.",
       );
     return new DeviceProblem(
       device,

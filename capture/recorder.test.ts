@@ -1,6 +1,7 @@
 import { beforeEach, describe, expect, it, vi } from "vitest";
 import type { TrackKind } from "#core/media/tracks";
 import { gate } from "../testing/gate";
+import { explain } from "./devices";
 import type { Sender } from "./outbox/sender";
 import type { KeptTake } from "./outbox/store";
 import { Recorder, type Choice, type EngineLike, type Health, type NewTake, type RecorderParts } from "./recorder";
@@ -30,7 +31,9 @@ function rig() {
     server: gate(),
     disk: gate(),
   };
-  const engine = { started: 0, stopped: 0, aborted: 0 };
+  const engine = { started: 0, stopped: 0, aborted: 0, replaced: [] as (readonly [TrackKind, MediaStreamTrack])[] };
+  /** what the browser's own window gives, one after the other */
+  const surfaces = [screen];
   let part: (kind: TrackKind, number: number, bytes: ArrayBuffer, end: number) => void = () => undefined;
   let fail: (error: Error) => void = () => undefined;
   let pace: (counts: Health["pace"]) => void = () => undefined;
@@ -47,7 +50,9 @@ function rig() {
   const parts: RecorderParts = {
     openScreen: async () => {
       await gates.screen.promise;
-      return { screen: asTrack(screen), sound: null };
+      const next = surfaces.shift();
+      if (!next) throw explain("screen", new DOMException("", "NotAllowedError"));
+      return { screen: asTrack(next), sound: null };
     },
     makeEngine: (_sources, onPart, onFailed, onPace): EngineLike => {
       part = onPart;
@@ -58,6 +63,7 @@ function rig() {
         start: () => (engine.started++, performance.timeOrigin + performance.now()),
         pause: () => performance.timeOrigin + performance.now(),
         resume: () => performance.timeOrigin + performance.now(),
+        replace: (kind, track) => void engine.replaced.push([kind, track]),
         stop: async () => (engine.stopped++, { expected: { screen: 1 }, duration: 1 }),
         abort: () => void engine.aborted++,
       };
@@ -90,6 +96,7 @@ function rig() {
     choice,
     gates,
     engine,
+    surfaces,
     screen,
     camera,
     microphone,
@@ -149,7 +156,7 @@ describe("a recorder that is told to stop before it began", () => {
   const cases = Object.keys(STEPS).flatMap((step) => Object.keys(WAYS).map((way) => [step, way] as const));
 
   it.each(cases.filter(([step, way]) => !(step.startsWith("the browser asks") && way === "ending the share")))(
-    "while %s, by %s: nothing is recorded, and nothing stays",
+    "while %s, by %s: nothing is recorded, and nothing stays but what may be used again",
     async (step, way) => {
       const r = rig();
       const recording = r.record();
@@ -158,9 +165,12 @@ describe("a recorder that is told to stop before it began", () => {
       r.openAll();
       await vi.advanceTimersByTimeAsync(20_000);
       await recording;
-      expect(r.recorder.snapshot()).toMatchObject({ phase: "ready", problem: null, take: null, shared: null });
+      expect(r.recorder.snapshot()).toMatchObject({ phase: "ready", problem: null, take: null });
       expect(r.engine.started).toBe(0);
-      expect(r.screen.readyState).toBe("ended");
+      // Whoever cancels may try again with the surface that they have chosen.
+      const stays = way === "Cancel";
+      expect(r.recorder.snapshot().shared?.screen ?? null).toBe(stays ? r.screen : null);
+      expect(r.screen.readyState).toBe(stays ? "live" : "ended");
       // A take that the server has made by then is thrown away; one that was never asked for is not.
       const asked = step.startsWith("the server") || step.startsWith("the disk");
       expect(r.thrownAway).toEqual(asked ? ["t1"] : []);
@@ -182,6 +192,52 @@ describe("a recorder that is told to stop before it began", () => {
     expect(r.phase()).toBe("recording");
     expect(r.thrownAway).toEqual(["t1"]);
     expect(r.engine.started).toBe(1);
+  });
+});
+
+describe("choosing what to show", () => {
+  it("is an act of its own: shown, and not recorded; another one takes its place", async () => {
+    const r = rig();
+    r.openAll();
+    const other = new Track();
+    r.surfaces.push(other);
+    await r.recorder.choose();
+    expect(r.recorder.snapshot()).toMatchObject({ phase: "ready", shared: { surface: "window", screen: r.screen } });
+    await r.recorder.choose();
+    expect(r.recorder.snapshot().shared?.screen).toBe(other);
+    expect(r.screen.readyState).toBe("ended");
+    // Whoever closes the browser's window keeps what they had.
+    await r.recorder.choose();
+    expect(r.recorder.snapshot()).toMatchObject({ phase: "ready", problem: null, shared: { screen: other } });
+    const recording = r.record();
+    await countIn();
+    await recording;
+    expect([r.phase(), r.engine.started]).toEqual(["recording", 1]);
+    await r.recorder.stop();
+    expect([other.readyState, r.recorder.snapshot().shared]).toEqual(["ended", null]);
+  });
+
+  it("says so when nothing was chosen, and when what was chosen goes", async () => {
+    const r = rig();
+    r.openAll();
+    await r.recorder.choose();
+    r.screen.end();
+    expect(r.recorder.snapshot()).toMatchObject({ shared: null, problem: expect.stringContaining("not shared any") });
+    await r.recorder.choose();
+    expect(r.recorder.snapshot()).toMatchObject({
+      phase: "ready",
+      problem: expect.stringContaining("Choose a screen"),
+    });
+  });
+
+  it("ends when nothing is to be shown any more, and when the person goes elsewhere", async () => {
+    for (const end of ["release", "leave"] as const) {
+      const r = rig();
+      r.openAll();
+      await r.recorder.choose();
+      await r.recorder[end]();
+      expect([r.recorder.snapshot().shared, r.screen.readyState]).toEqual([null, "ended"]);
+    }
   });
 });
 
@@ -231,6 +287,44 @@ describe("a recorder", () => {
     const r = await recording();
     r.camera.end();
     expect(r.recorder.snapshot()).toMatchObject({ phase: "recording", lost: ["camera"], inset: { shown: false } });
+  });
+
+  it("goes on with another device, and with one in place of a lost one", async () => {
+    const r = await recording();
+    const [second, third] = [new Track(), new Track()];
+    r.recorder.replace("microphone", r.choice.microphone!);
+    r.recorder.replace("microphone", asTrack(second));
+    // The one before is nobody's business any more.
+    r.microphone.end();
+    expect(r.recorder.snapshot().lost).toEqual([]);
+    r.camera.end();
+    expect(r.recorder.snapshot()).toMatchObject({ lost: ["camera"], inset: { shown: false } });
+    r.recorder.replace("camera", asTrack(third));
+    expect(r.recorder.snapshot()).toMatchObject({ lost: [], inset: { shown: true } });
+    expect(r.engine.replaced).toEqual([
+      ["microphone", second],
+      ["camera", third],
+    ]);
+    second.end();
+    expect(r.recorder.snapshot()).toMatchObject({ phase: "recording", lost: ["microphone"] });
+  });
+
+  it("goes on with another surface, keeps the old one where none is chosen, and none when it was stopped", async () => {
+    const r = await recording();
+    await r.recorder.changeSurface();
+    expect(r.recorder.snapshot()).toMatchObject({ phase: "recording", problem: null, shared: { screen: r.screen } });
+    const other = new Track();
+    r.surfaces.push(other);
+    await r.recorder.changeSurface();
+    expect(r.engine.replaced).toEqual([["screen", other]]);
+    expect(r.recorder.snapshot()).toMatchObject({ phase: "recording", shared: { screen: other } });
+    expect(r.screen.readyState).toBe("ended");
+    const late = new Track();
+    r.surfaces.push(late);
+    const changing = r.recorder.changeSurface();
+    await r.recorder.stop();
+    await changing;
+    expect([late.readyState, other.readyState, r.recorder.snapshot().shared]).toEqual(["ended", "ended", null]);
   });
 
   it("notices a device that was lost while it counted in", async () => {

@@ -5,13 +5,14 @@ import type { Surface, TakeSource, TrackKind } from "#core/media/tracks";
 import { Watchable } from "#core/state/watchable";
 import type { Micros } from "#core/time/micros";
 import { sharedNow, SourceClock } from "./clock";
-import { openScreen, type SharedScreen } from "./devices";
+import { DeviceProblem, openScreen } from "./devices";
 import { Engine } from "./engine/engine";
 import type { TrackCounts } from "./engine/messages";
 import { KeptParts } from "./kept-parts";
 import type { Outbox } from "./outbox/outbox";
 import type { Sender } from "./outbox/sender";
 import type { KeptTake } from "./outbox/store";
+import { ShownSurface, surfaceOf } from "./surface";
 import { delay, unless, within } from "./waits";
 
 /** Never two of these at once, and each is told in words, shape, page title and sound. */
@@ -20,8 +21,9 @@ export type Phase = "ready" | "asking" | "counting" | "recording" | "paused" | "
 export interface Shared {
   /** null when the browser does not tell */
   surface: Surface | null;
+  /** its sound is recorded with it */
   withSound: boolean;
-  /** for showing what is being recorded */
+  /** for showing it */
   screen: MediaStreamTrack;
 }
 
@@ -29,6 +31,7 @@ export interface RecorderState {
   phase: Phase;
   /** 3, 2, 1 while counting in; 0 when that is over and a source or the server is still waited for */
   count: number;
+  /** what is shown, chosen before or while recording */
   shared: Shared | null;
   inset: Inset;
   take: KeptTake | null;
@@ -77,7 +80,7 @@ export interface RecorderParts {
   makeEngine?: (...given: ConstructorParameters<typeof Engine>) => EngineLike;
 }
 
-export type EngineLike = Pick<Engine, "ready" | "start" | "pause" | "resume" | "stop" | "abort">;
+export type EngineLike = Pick<Engine, "ready" | "start" | "pause" | "resume" | "replace" | "stop" | "abort">;
 
 const COUNT_FROM = 3;
 const SOURCE_TIMEOUT_MS = 10_000;
@@ -87,6 +90,8 @@ const LATE =
 
 /** The person wants no recording after all: nothing is said about it. */
 class Cancelled extends Error {}
+/** They go elsewhere: nothing stays open. */
+class Left extends Cancelled {}
 
 /**
  * One recorder: the phases, and everything that happens between them. From the press to the first frame there is one
@@ -100,11 +105,14 @@ export class Recorder extends Watchable<RecorderState> {
   #sender: Sender | null = null;
   #kept = new KeptParts();
   #pace: Health["pace"] = {};
-  #screen: MediaStreamTrack[] = [];
+  #surface: ShownSurface;
+  /** the browser's own window for another surface is open */
+  #changing = false;
+  /** the devices of this take */
+  #devices = new Map<Device, MediaStreamTrack>();
   /** the shape of the screen under the camera picture; null where none lies over one */
   #frame: { width: number; height: number } | null = null;
   #noteTimer: ReturnType<typeof setInterval> | undefined;
-  readonly #openScreen: typeof openScreen;
   readonly #makeEngine: NonNullable<RecorderParts["makeEngine"]>;
 
   constructor(private readonly parts: RecorderParts) {
@@ -118,7 +126,7 @@ export class Recorder extends Watchable<RecorderState> {
       slowed: false,
       problem: null,
     });
-    this.#openScreen = parts.openScreen ?? openScreen;
+    this.#surface = new ShownSurface(parts.openScreen ?? openScreen, () => this.#surfaceEnded());
     this.#makeEngine = parts.makeEngine ?? ((...given) => new Engine(...given));
   }
 
@@ -137,35 +145,90 @@ export class Recorder extends Watchable<RecorderState> {
     };
   }
 
-  /** Asks for the surface, counts in, and records. Must be called from a press: browsers ask for that. */
+  /** Asks for the surface, and no more: it is shown, and nothing is recorded. Must be called from a press. */
+  async choose(): Promise<void> {
+    if (this.snapshot().phase !== "ready") return;
+    const attempt = new AbortController();
+    this.#attempt = attempt;
+    this.set({ problem: null });
+    const had = this.#surface.shared !== null;
+    try {
+      await this.#ask(attempt.signal);
+      this.#attempt = null;
+      this.set({ phase: "ready" });
+    } catch (error) {
+      // Whoever closes the browser's window keeps what they had.
+      const kept = had && error instanceof DeviceProblem && error.reason === "refused";
+      await this.#abandon(kept ? new Cancelled() : error);
+    }
+  }
+
+  /** Nothing is to be shown after all. */
+  release(): void {
+    if (this.snapshot().phase !== "ready") return;
+    this.#surface.end();
+    this.#tellShared();
+  }
+
+  /** Counts in, and records; asks for the surface first where none is chosen. Must be called from a press. */
   async record(choice: Choice): Promise<void> {
     if (this.snapshot().phase !== "ready") return;
     const attempt = new AbortController();
     const { signal } = attempt;
     this.#attempt = attempt;
-    this.set({ phase: "asking", problem: null, lost: [], take: null });
+    this.set({ problem: null, lost: [], take: null });
     try {
-      const shared = await this.#askForScreen(choice.source, attempt);
-      const prepared = this.#prepare(choice, shared, attempt);
+      if (showsScreen(choice.source) && !this.#surface.shared) await this.#ask(signal);
+      const prepared = this.#prepare(choice, attempt);
       // What fails while counting in ends the count; it is told by the wait below.
       prepared.catch((error: unknown) => attempt.abort(error));
       await this.#countIn(signal);
       await unless(signal, prepared);
       this.#begin(choice);
     } catch (error) {
-      await this.#abandon(error instanceof Cancelled ? null : said(error));
+      await this.#abandon(error);
     }
   }
 
-  /** Before the first frame: no recording after all. Nothing is kept. */
+  /** Before the first frame: no recording after all. Nothing is kept but the surface, for another try. */
   cancel(): void {
     this.#attempt?.abort(new Cancelled());
   }
 
   /** The person goes elsewhere: what was only being prepared is given up, what was being recorded is saved. */
   async leave(): Promise<void> {
-    this.cancel();
+    this.#attempt?.abort(new Left());
+    this.release();
     await this.stop();
+  }
+
+  /** While recording: asks for another surface, with which the track goes on. Must be called from a press. */
+  async changeSurface(): Promise<void> {
+    if (!this.#isRunning || this.#changing) return;
+    this.#changing = true;
+    try {
+      const { screen, sound } = await this.#surface.choose();
+      // It was stopped while the browser's window was open.
+      if (!this.#isRunning) return this.#surface.end();
+      this.#engine!.replace("screen", screen);
+      if (sound && this.snapshot().shared?.withSound) this.#engine!.replace("sound", sound);
+      this.#tellShared();
+    } catch (error) {
+      if (!(error instanceof DeviceProblem && error.reason === "refused")) this.set({ problem: said(error) });
+    } finally {
+      this.#changing = false;
+    }
+  }
+
+  /** While recording: goes on with another device. One that was lost is there again. */
+  replace(device: Device, track: MediaStreamTrack): void {
+    const had = this.#devices.get(device);
+    if (!this.#isRunning || !had || had === track) return;
+    this.#engine!.replace(device, track);
+    const { lost } = this.snapshot();
+    this.set({ lost: lost.filter((d) => d !== device) });
+    if (device === "camera" && lost.includes(device)) this.arrange({ shown: true });
+    this.#watch(device, track);
   }
 
   pause(): void {
@@ -197,7 +260,7 @@ export class Recorder extends Watchable<RecorderState> {
     clearInterval(this.#noteTimer);
     try {
       const { expected } = await this.#engine!.stop();
-      this.#endScreen();
+      this.#endSurface();
       // Every part is on this computer before the end is told; one that found no room is sent from memory.
       await this.#kept.settled();
       const finished = this.#sender!.finish(expected);
@@ -211,7 +274,7 @@ export class Recorder extends Watchable<RecorderState> {
 
   /** Throws the take away. The page asks first. */
   async discard(): Promise<void> {
-    if (this.#isRunning) await this.#abandon(null);
+    if (this.#isRunning) await this.#abandon(new Cancelled());
   }
 
   /** Makes ready for the next recording. */
@@ -225,23 +288,33 @@ export class Recorder extends Watchable<RecorderState> {
     return this.snapshot().phase === "recording" || this.snapshot().phase === "paused";
   }
 
-  async #askForScreen(source: TakeSource, attempt: AbortController): Promise<SharedScreen | null> {
-    if (source !== "screen" && source !== "screen-camera") return null;
-    const shared = await this.#openScreen();
-    this.#screen = [shared.screen, ...(shared.sound ? [shared.sound] : [])];
+  async #ask(signal: AbortSignal): Promise<void> {
+    this.set({ phase: "asking" });
+    await this.#surface.choose();
     // It was cancelled while the browser's own window was open.
-    attempt.signal.throwIfAborted();
-    shared.screen.addEventListener("ended", () => {
-      attempt.abort(new Cancelled());
-      void this.stop();
-    });
-    const surface = surfaceOf(shared.screen);
-    this.set({ shared: { surface, withSound: shared.sound !== null, screen: shared.screen } });
-    return shared;
+    signal.throwIfAborted();
+    this.#tellShared();
   }
 
-  async #prepare(choice: Choice, shared: SharedScreen | null, attempt: AbortController): Promise<void> {
+  /** The person ended the share in the browser, or what was shown is gone. */
+  #surfaceEnded(): void {
+    this.#attempt?.abort(new Cancelled());
+    void this.stop();
+    if (this.snapshot().phase !== "ready") return;
+    this.#tellShared();
+    this.set({ problem: "What you had chosen is not shared any more. Choose what to show again." });
+  }
+
+  #tellShared(): void {
+    const { shared } = this.#surface;
+    // A take has a track for the sound of its surface from the start, or never.
+    const withSound = Boolean(shared?.sound) && (!this.#isRunning || this.snapshot().shared?.withSound === true);
+    this.set({ shared: shared && { surface: surfaceOf(shared.screen), withSound, screen: shared.screen } });
+  }
+
+  async #prepare(choice: Choice, attempt: AbortController): Promise<void> {
     const { signal } = attempt;
+    const shared = showsScreen(choice.source) ? this.#surface.shared : null;
     const usesCamera = choice.source === "screen-camera" || choice.source === "camera";
     const engine = this.#makeEngine(
       {
@@ -299,26 +372,28 @@ export class Recorder extends Watchable<RecorderState> {
   #begin({ source, camera, microphone }: Choice): void {
     this.#attempt = null;
     // The track keeps the shape that its screen has now, whatever becomes of that.
-    const { width, height } = this.#screen[0]?.getSettings() ?? {};
+    const { width, height } = this.#surface.shared?.screen.getSettings() ?? {};
     this.#frame = source === "screen-camera" && camera && width && height ? { width, height } : null;
     this.#clock.start(this.#engine!.start());
     this.set({ phase: "recording", count: 0 });
     this.#noteTimer = setInterval(() => void this.#note(), NOTE_MS);
     void this.#note();
     this.#tellScene(0);
-    this.#watch(camera, "camera");
-    this.#watch(microphone, "microphone");
+    if (camera) this.#watch("camera", camera);
+    if (microphone) this.#watch("microphone", microphone);
   }
 
   /** A device that goes is told at once; the take goes on with the rest. */
-  #watch(track: MediaStreamTrack | null, device: Device): void {
+  #watch(device: Device, track: MediaStreamTrack): void {
+    this.#devices.set(device, track);
     const gone = () => {
-      if (!this.#isRunning || this.snapshot().lost.includes(device)) return;
-      this.set({ lost: [...this.snapshot().lost, device] });
+      const { lost } = this.snapshot();
+      if (!this.#isRunning || this.#devices.get(device) !== track || lost.includes(device)) return;
+      this.set({ lost: [...lost, device] });
       if (device === "camera") this.arrange({ shown: false });
     };
-    track?.addEventListener("ended", gone);
-    if (track?.readyState === "ended") gone();
+    track.addEventListener("ended", gone);
+    if (track.readyState === "ended") gone();
   }
 
   async #note(): Promise<void> {
@@ -335,28 +410,29 @@ export class Recorder extends Watchable<RecorderState> {
   /** The engine broke: closes the take with what has been kept. */
   async #salvage(): Promise<void> {
     this.#engine?.abort();
-    this.#endScreen();
+    this.#endSurface();
     await this.#kept.settled();
     const takeId = this.snapshot().take?.takeId;
     if (takeId) await this.parts.outbox.salvage(takeId);
     this.set({ phase: "saved" });
   }
 
-  /** Gives up whatever there is: sources, engine, and the take if one was made. */
-  async #abandon(problem: string | null): Promise<void> {
+  /** Gives up the attempt or the take, for whatever reason. The surface stays for another try, unless they left. */
+  async #abandon(reason: unknown): Promise<void> {
     clearInterval(this.#noteTimer);
     this.#engine?.abort();
-    this.#endScreen();
+    if (reason instanceof Left) this.#surface.end();
     const { take } = this.snapshot();
     await this.#kept.settled();
     const unmade = take && (await this.parts.outbox.throwAway(take).then(() => null, said));
     this.#reset();
-    this.set({ phase: "ready", take: null, problem: problem ?? unmade });
+    this.set({ phase: "ready", take: null, problem: reason instanceof Cancelled ? unmade : said(reason) });
+    this.#tellShared();
   }
 
-  #endScreen(): void {
-    for (const track of this.#screen) track.stop();
-    this.#screen = [];
+  #endSurface(): void {
+    this.#surface.end();
+    this.#tellShared();
   }
 
   #reset(): void {
@@ -366,15 +442,10 @@ export class Recorder extends Watchable<RecorderState> {
     this.#kept = new KeptParts();
     this.#pace = {};
     this.#clock = new SourceClock();
-    this.set({ shared: null, count: 0, slowed: false, inset: { ...this.snapshot().inset, shown: true } });
+    this.#devices.clear();
+    this.set({ count: 0, slowed: false, inset: { ...this.snapshot().inset, shown: true } });
   }
 }
 
-function surfaceOf(track: MediaStreamTrack): Surface | null {
-  const { displaySurface } = track.getSettings();
-  return displaySurface === "monitor" || displaySurface === "window" || displaySurface === "browser"
-    ? displaySurface
-    : null;
-}
-
+const showsScreen = (source: TakeSource) => source === "screen" || source === "screen-camera";
 const said = (error: unknown): string => (error instanceof Error ? error.message : String(error));

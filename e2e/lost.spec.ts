@@ -37,9 +37,9 @@ test("a camera that is unplugged in the middle: the take goes on without it, and
   const [main, camera] = await page.evaluate(() =>
     ["main", "camera"].map((role) => document.querySelector<HTMLVideoElement>(`[data-layer=${role}]`)!.duration),
   );
+  // The picture stands still where the camera was lost, so that its track has no hole, and is not shown.
   expect(main).toBeGreaterThanOrEqual(8);
-  expect(camera).toBeGreaterThan(2);
-  expect(camera).toBeLessThan(6);
+  expect(Math.abs(main! - camera!)).toBeLessThan(0.3);
   await expect(page.getByTestId("inset")).toBeHidden();
 });
 

@@ -20,6 +20,13 @@ export async function signUp(page: Page, name = "Orla Fenn"): Promise<string> {
 
 export const phase = (page: Page) => page.getByTestId("state");
 
+/** Chooses what to show; ends when it is shown, and nothing is recorded. */
+export async function chooseSurface(page: Page): Promise<void> {
+  await page.getByRole("button", { name: "Choose what to show" }).click();
+  await expect(page.getByLabel("Screen preview")).toBeVisible();
+  await expect(phase(page)).toHaveAttribute("data-phase", "ready");
+}
+
 /** Starts recording; ends when the count-in is over. */
 export async function startRecording(page: Page, source = "Screen and camera", audience?: "anyone"): Promise<void> {
   await page.goto("/record");
@@ -30,6 +37,7 @@ export async function startRecording(page: Page, source = "Screen and camera", a
   }
   if (source !== "Screen") await expect(page.getByRole("meter", { name: "Microphone level" })).toBeVisible();
   if (source.includes("amera")) await expect(page.getByLabel("Camera preview")).toBeVisible();
+  if (source.includes("creen")) await chooseSurface(page);
   await page.getByRole("button", { name: "Record", exact: true }).click();
   await expect(phase(page)).toHaveAttribute("data-phase", "recording", { timeout: 20_000 });
 }

@@ -9,18 +9,27 @@ export interface Doubt {
   goOn: string;
 }
 
+/** What is shown: nothing is to be, nothing is chosen yet, or it is there. */
+export type Shown = "unneeded" | "unchosen" | "chosen";
+
 interface Props {
   disabled: boolean;
+  shown: Shown;
+  /** choosing and recording are one press */
+  atOnce: boolean;
   /** the browser's own window is open */
   asking: boolean;
   doubt: Doubt | null;
+  onChoose: () => void;
+  onRelease: () => void;
   onRecord: () => void;
 }
 
-/** Record; where something that was chosen does not deliver, it asks first. */
-export function RecordButton({ disabled, asking, doubt, onRecord }: Props) {
+/** Choosing what to show, then Record; where something that was chosen does not deliver, it asks first. */
+export function RecordButton({ disabled, shown, atOnce, asking, doubt, onChoose, onRelease, onRecord }: Props) {
   const [asked, setAsked] = useState(false);
-  if (asked && doubt && !asking) {
+  const choosing = shown === "unchosen" && !atOnce;
+  if (asked && doubt && !asking && !choosing) {
     return (
       <Box
         role="alertdialog"
@@ -44,17 +53,43 @@ export function RecordButton({ disabled, asking, doubt, onRecord }: Props) {
       </Box>
     );
   }
+  if (asking || choosing) {
+    return (
+      <Button
+        variant="contained"
+        size="large"
+        fullWidth
+        disabled={disabled || asking}
+        onClick={onChoose}
+        sx={{ minHeight: 56 }}
+      >
+        {asking ? "Choose in the browser's window" : "Choose what to show"}
+      </Button>
+    );
+  }
   return (
-    <Button
-      variant="contained"
-      size="large"
-      fullWidth
-      color="clay"
-      disabled={disabled || asking}
-      onClick={doubt ? () => setAsked(true) : onRecord}
-      sx={{ minHeight: 56 }}
-    >
-      {asking ? "Choose in the browser's window" : "Record"}
-    </Button>
+    <Box sx={{ display: "grid", gap: 1 }}>
+      <Button
+        variant="contained"
+        size="large"
+        fullWidth
+        color="clay"
+        disabled={disabled}
+        onClick={doubt ? () => setAsked(true) : onRecord}
+        sx={{ minHeight: 56 }}
+      >
+        {shown === "unchosen" ? "Choose and record" : "Record"}
+      </Button>
+      {shown === "chosen" && (
+        <Box sx={{ display: "flex", gap: 1 }}>
+          <Button fullWidth onClick={onChoose}>
+            Choose another
+          </Button>
+          <Button fullWidth onClick={onRelease}>
+            Show nothing
+          </Button>
+        </Box>
+      )}
+    </Box>
   );
 }

@@ -9,6 +9,7 @@ import Typography from "@mui/material/Typography";
 import type { LevelMeter } from "#capture/level-meter";
 import type { TakeSource } from "#core/media/tracks";
 import { AskFields, type AskDraft } from "../answers/AskEditor";
+import { Folded } from "../components/Folded";
 import { SelectField } from "../components/SelectField";
 import { LevelBar } from "./LevelBar";
 import type { OpenDevice } from "./useDevices";
@@ -17,6 +18,8 @@ export interface Wishes {
   source: TakeSource;
   audience: "owner" | "anyone";
   cues: boolean;
+  /** choosing what to show and recording it are one press */
+  atOnce: boolean;
   withMicrophone: boolean;
 }
 
@@ -104,15 +107,25 @@ export function Setup({ wishes, onWish, camera, microphone, meter, cameras, micr
         onChoose={(audience) => onWish({ audience })}
       />
       <AskFields ask={ask} onChange={onAsk} />
-      <FormControlLabel
-        control={<Switch checked={wishes.cues} onChange={(_, cues) => onWish({ cues })} />}
-        label="Sound when the state changes"
-      />
+      <Folded
+        title="How it starts"
+        value={`${wishes.atOnce ? "at once when chosen" : "by Record"}, ${wishes.cues ? "with" : "without"} a sound`}
+      >
+        <FormControlLabel
+          control={<Switch checked={wishes.atOnce} onChange={(_, atOnce) => onWish({ atOnce })} />}
+          label="Record at once when I have chosen what to show"
+        />
+        <FormControlLabel
+          control={<Switch checked={wishes.cues} onChange={(_, cues) => onWish({ cues })} />}
+          label="Sound when the state changes"
+        />
+      </Folded>
     </Box>
   );
 }
 
-function Device({
+/** A device by its name, and what is wrong with it. */
+export function Device({
   name,
   device,
   list,

@@ -1,15 +1,17 @@
 import Mic from "@mui/icons-material/Mic";
 import Box from "@mui/material/Box";
-import Typography from "@mui/material/Typography";
 import type { Corner, Inset } from "#core/layout/layout";
 import { layerOf, sceneOf } from "#core/layout/scene";
 import type { TakeSource } from "#core/media/tracks";
 import { InsetArch } from "../components/InsetArch";
 import { TrackVideo } from "../components/TrackVideo";
+import { SurfaceGuide } from "./SurfaceGuide";
 
 const FRAME = { width: 16, height: 9 };
 /** Frames a second. A screen: enough to see that it moves. A face: enough to look at oneself. */
 const PREVIEW_RATE = { screen: 5, camera: 15 };
+
+const sideOf = ({ shown, corner }: Inset) => (!shown ? null : corner.endsWith("left") ? "left" : "right");
 
 /** What the viewers will see, in small: the screen as a pane, the camera picture in its arch. */
 export function Stage({
@@ -35,10 +37,6 @@ export function Stage({
         border: "1px solid",
         borderColor: "text.secondary",
         overflow: "hidden",
-        backgroundImage: onScreen
-          ? "linear-gradient(var(--mui-palette-mist) 1px, transparent 1px), linear-gradient(90deg, var(--mui-palette-mist) 1px, transparent 1px)"
-          : "none",
-        backgroundSize: "25% 33.34%",
       }}
     >
       {onScreen && screen && (
@@ -46,13 +44,7 @@ export function Stage({
           <TrackVideo track={screen} label="Screen preview" fit="contain" rate={PREVIEW_RATE.screen} />
         </Box>
       )}
-      {onScreen && !screen && (
-        <Typography
-          sx={{ position: "absolute", inset: 0, display: "grid", placeItems: "center", color: "text.secondary" }}
-        >
-          <span>Your screen</span>
-        </Typography>
-      )}
+      {onScreen && !screen && <SurfaceGuide clear={source === "screen-camera" ? sideOf(inset) : null} />}
       {source === "camera" &&
         (camera ? <TrackVideo track={camera} label="Camera preview" mirrored rate={PREVIEW_RATE.camera} /> : null)}
       {source === "voice" && (

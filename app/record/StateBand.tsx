@@ -38,6 +38,7 @@ export function StateBand({ recorder, state }: { recorder: Recorder; state: Reco
       </Typography>
       <Typography component="p" variant="h2" role="status" sx={{ flex: 1, minWidth: 120 }}>
         {phase === "counting" && count === 0 ? "Starting" : look.word}
+        {phase === "ready" && shared && ". Nothing is recorded yet"}
         {phase === "counting" && count > 0 && ` ${count}`}
       </Typography>
       {shared && (

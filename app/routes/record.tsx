@@ -16,11 +16,12 @@ import { Arrange } from "../record/Arrange";
 import { LevelBar } from "../record/LevelBar";
 import { sendWords } from "../record/Outgoing";
 import { useOutbox } from "../record/outbox";
-import { RecordButton, type Doubt } from "../record/RecordButton";
+import { RecordButton, type Doubt, type Shown } from "../record/RecordButton";
 import { Setup, type Wishes } from "../record/Setup";
 import { Stage } from "../record/Stage";
 import { StateBand } from "../record/StateBand";
 import { useDevices } from "../record/useDevices";
+import { WhileRecording } from "../record/WhileRecording";
 import { useRecorder, useRecorderState } from "../record/useRecorder";
 import { useHush, useMeter } from "../record/useMeter";
 import { useTelling } from "../record/useTelling";
@@ -37,7 +38,7 @@ export function loader({ context, url }: Route.LoaderArgs) {
 }
 
 const WISHES = "clear-nod-wishes";
-const USUAL: Wishes = { source: "screen-camera", audience: "owner", cues: true, withMicrophone: true };
+const USUAL: Wishes = { source: "screen-camera", audience: "owner", cues: true, atOnce: false, withMicrophone: true };
 
 export default function Record() {
   const recorder = useRecorder();
@@ -68,6 +69,17 @@ function RecordPage({ recorder, state }: { recorder: Recorder; state: RecorderSt
     picture: wishes.source === "screen-camera" && !camera.track,
     sole: wishes.source === "voice",
   });
+  const showsScreen = wishes.source === "screen" || wishes.source === "screen-camera";
+  useEffect(() => {
+    if (!showsScreen) recorder.release();
+  }, [recorder, showsScreen]);
+  // Another device that is chosen in the middle of a take goes on where the one before was.
+  useEffect(() => {
+    if (microphone.track) recorder.replace("microphone", microphone.track);
+  }, [recorder, microphone.track]);
+  useEffect(() => {
+    if (camera.track) recorder.replace("camera", camera.track);
+  }, [recorder, camera.track]);
   useTelling(phase, state.count, wishes.cues);
   useOpenWhenSaved(recorder, state);
 
@@ -115,7 +127,7 @@ function RecordPage({ recorder, state }: { recorder: Recorder; state: RecorderSt
       )}
       {state.lost.map((device) => (
         <Alert key={device} severity="warning">
-          The {device} was lost. Recording goes on without it.
+          The {device} was lost. Recording goes on without it. You can choose another below.
         </Alert>
       ))}
       <Box
@@ -149,10 +161,21 @@ function RecordPage({ recorder, state }: { recorder: Recorder; state: RecorderSt
             recorder={recorder}
             state={state}
             onRecord={record}
+            shown={!showsScreen ? "unneeded" : state.shared ? "chosen" : "unchosen"}
+            atOnce={wishes.atOnce}
             doubt={doubt}
             disabled={Boolean(lack) || !needs || askProblem(ask) !== null}
           />
           {(phase === "recording" || phase === "paused") && meter && <LevelBar meter={meter} />}
+          {(phase === "recording" || phase === "paused") && (
+            <WhileRecording
+              recorder={recorder}
+              shared={state.shared}
+              lost={state.lost}
+              microphone={usesMicrophone ? { device: microphone, list: devices.microphones } : null}
+              camera={usesCamera ? { device: camera, list: devices.cameras } : null}
+            />
+          )}
           {idle && (
             <Setup
               wishes={wishes}
@@ -201,12 +224,16 @@ function Controls({
   recorder,
   state: { phase, take },
   onRecord,
+  shown,
+  atOnce,
   doubt,
   disabled,
 }: {
   recorder: Recorder;
   state: RecorderState;
   onRecord: () => void;
+  shown: Shown;
+  atOnce: boolean;
   doubt: Doubt | null;
   disabled: boolean;
 }) {
@@ -215,7 +242,18 @@ function Controls({
   const mine = sending.find((s) => s.take.takeId === take?.takeId)?.state;
   const big = { variant: "contained" as const, size: "large" as const, fullWidth: true };
   if (phase === "ready" || phase === "asking") {
-    return <RecordButton disabled={disabled} asking={phase === "asking"} doubt={doubt} onRecord={onRecord} />;
+    return (
+      <RecordButton
+        disabled={disabled}
+        shown={shown}
+        atOnce={atOnce}
+        asking={phase === "asking"}
+        doubt={doubt}
+        onChoose={() => void recorder.choose()}
+        onRelease={() => recorder.release()}
+        onRecord={onRecord}
+      />
+    );
   }
   if (phase === "counting")
     return (

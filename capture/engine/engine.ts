@@ -4,12 +4,7 @@ import { sharedNow } from "../clock";
 import { chooseSoundCodec } from "./codecs";
 import type { Order, Report, SourceStream, TrackCounts } from "./messages";
 
-export interface Sources {
-  screen?: MediaStreamTrack;
-  sound?: MediaStreamTrack;
-  camera?: MediaStreamTrack;
-  microphone?: MediaStreamTrack;
-}
+export type Sources = Partial<Record<TrackKind, MediaStreamTrack>>;
 
 export interface Stopped {
   expected: Partial<Record<TrackKind, number>>;
@@ -45,10 +40,10 @@ export class Engine {
       if (data.type === "failed") this.#failed(new Error(data.message));
     };
     this.#worker.onerror = (event) => this.#failed(new Error(event.message || "The recording engine could not start."));
-    const streams = toStreams(sources);
+    const streams = Object.entries(sources).map(([kind, track]) => toStream(kind as TrackKind, track));
     this.#order(
       { type: "open", sources: streams, sound: chooseSoundCodec(navigator.hardwareConcurrency) },
-      streams.map((s) => ("frames" in s ? s.frames : s.blocks) as unknown as Transferable),
+      streams.map(transferOf),
     );
   }
 
@@ -68,6 +63,12 @@ export class Engine {
 
   resume(): number {
     return this.#orderNow("resume");
+  }
+
+  /** The track of this kind, which there is, goes on with another source. */
+  replace(kind: TrackKind, track: MediaStreamTrack): void {
+    const source = toStream(kind, track);
+    this.#order({ type: "replace", source }, [transferOf(source)]);
   }
 
   async stop(): Promise<Stopped> {
@@ -95,15 +96,11 @@ export class Engine {
   }
 }
 
-function toStreams({ screen, camera, microphone, sound }: Sources): SourceStream[] {
-  const frames = (track: MediaStreamTrack) =>
-    new MediaStreamTrackProcessor({ track: track as MediaStreamVideoTrack }).readable;
-  const blocks = (track: MediaStreamTrack) =>
-    new MediaStreamTrackProcessor({ track: track as MediaStreamAudioTrack }).readable;
-  const out: SourceStream[] = [];
-  if (screen) out.push({ kind: "screen", frames: frames(screen), hold: true });
-  if (camera) out.push({ kind: "camera", frames: frames(camera), hold: !screen });
-  if (microphone) out.push({ kind: "microphone", blocks: blocks(microphone) });
-  if (sound) out.push({ kind: "sound", blocks: blocks(sound) });
-  return out;
+function toStream(kind: TrackKind, track: MediaStreamTrack): SourceStream {
+  if (kind === "screen" || kind === "camera")
+    return { kind, frames: new MediaStreamTrackProcessor({ track: track as MediaStreamVideoTrack }).readable };
+  return { kind, blocks: new MediaStreamTrackProcessor({ track: track as MediaStreamAudioTrack }).readable };
 }
+
+const transferOf = (source: SourceStream) =>
+  ("frames" in source ? source.frames : source.blocks) as unknown as Transferable;

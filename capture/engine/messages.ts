@@ -10,8 +10,7 @@ export interface TrackCounts extends PaceCounts {
 }
 
 /** A source as it is handed to the worker. */
-export type SourceStream =
-  { kind: "screen" | "camera"; frames: ReadableStream<VideoFrame>; hold: boolean } | SoundStream;
+export type SourceStream = { kind: "screen" | "camera"; frames: ReadableStream<VideoFrame> } | SoundStream;
 export interface SoundStream {
   kind: "microphone" | "sound";
   blocks: ReadableStream<AudioData>;
@@ -21,6 +20,8 @@ export interface SoundStream {
 export type Order =
   | { type: "open"; sources: SourceStream[]; sound: SoundCodec }
   | { type: "start" | "pause" | "resume" | "stop"; at: number }
+  /** the track of this kind goes on with another source */
+  | { type: "replace"; source: SourceStream }
   | { type: "abort" };
 
 /** Worker → page. */

@@ -14,8 +14,8 @@ const momentOf = (index: number): Micros => Math.round((index * 1e6) / PICTURE_R
 
 /**
  * One picture source, encoded once at a steady rate: frame n of the grid lies at n/30 s of source time, in every track
- * alike. A still screen delivers no frames, so the last one is given again; what an encoder cannot take at once is
- * left out.
+ * alike. A still screen delivers no frames, so the last one is given again, as it is when the source is lost: the track
+ * has no hole whatever comes next. What an encoder cannot take at once is left out.
  */
 export class PictureTrack {
   #last: VideoFrame | null = null;
@@ -34,25 +34,35 @@ export class PictureTrack {
   constructor(
     private readonly kind: "screen" | "camera",
     frames: ReadableStream<VideoFrame>,
-    /** keep giving the last frame when the source is lost */
-    private readonly hold: boolean,
     private readonly onError: (error: unknown) => void,
   ) {
     this.#reader = frames.getReader();
-    this.first = new Promise((seen, never) => void this.#follow(seen, never));
+    this.first = new Promise((seen, never) => void this.#follow(this.#reader, seen, never));
+  }
+
+  /** Goes on with another source. Its frames are made to fit the size that the track began with. */
+  replace(frames: ReadableStream<VideoFrame>): void {
+    void this.#reader.cancel().catch(() => undefined);
+    this.#reader = frames.getReader();
+    void this.#follow(this.#reader);
   }
 
   get counts(): TrackCounts {
     return { ...this.#pace.counts, read: this.#read };
   }
 
-  async #follow(seen: () => void, never: (reason: Error) => void): Promise<void> {
+  async #follow(
+    reader: ReadableStreamDefaultReader<VideoFrame>,
+    seen: () => void = () => undefined,
+    never: (reason: Error) => void = () => undefined,
+  ): Promise<void> {
     try {
       for (;;) {
-        const { value, done } = await this.#reader.read();
+        const { value, done } = await reader.read();
         if (done) break;
-        // A frame that came after the end belongs to nobody: an open frame holds one of the source's few buffers.
-        if (this.#ended) {
+        // A frame that came after the end, or from a source before, belongs to nobody: an open frame holds one of the
+        // source's few buffers.
+        if (this.#ended || reader !== this.#reader) {
           value.close();
           continue;
         }
@@ -65,8 +75,6 @@ export class PictureTrack {
     } catch (error) {
       never(error as Error);
     }
-    // The source is gone: a lead picture stands still, another one ends.
-    if (!this.hold) this.#ended = true;
   }
 
   /** Sets up encoder and writer. Call when the first frame is there. */

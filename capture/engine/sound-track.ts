@@ -54,16 +54,24 @@ export class SoundTrack {
     await this.#segmenter.start();
     await this.#encoder.start();
     this.#open = true;
-    void this.#read();
+    void this.#read(this.#reader);
   }
 
-  async #read(): Promise<void> {
+  /** Goes on with another source, whose own clock is learnt anew. Until it delivers there is silence. */
+  replace(blocks: ReadableStream<AudioData>): void {
+    void this.#reader.cancel().catch(() => undefined);
+    this.#reader = blocks.getReader();
+    this.#settleAnew();
+    void this.#read(this.#reader);
+  }
+
+  async #read(reader: ReadableStreamDefaultReader<AudioData>): Promise<void> {
     try {
       for (;;) {
-        const { value, done } = await this.#reader.read();
+        const { value, done } = await reader.read();
         if (done) return;
         try {
-          this.#take(value);
+          if (reader === this.#reader) this.#take(value);
         } finally {
           value.close();
         }

@@ -3,11 +3,13 @@ import type { Micros } from "../time/micros";
 /**
  * Where a device's own time lies in ours, told from when its blocks arrive. A block can be late for many reasons and
  * early for none, so the least delayed of the last seconds tells it; older ones are forgotten, because clocks drift.
+ * A device whose time steps back (some tell another one for their first blocks) is learnt anew.
  */
 export class ArrivalOffset {
   #current = Infinity;
   #before = Infinity;
   #turn: Micros | null = null;
+  #end = -Infinity;
 
   /** @param window how long an arrival counts, at least; twice as long at the most */
   constructor(private readonly window: Micros = 5_000_000) {}
@@ -18,6 +20,8 @@ export class ArrivalOffset {
    * @returns our time minus the device's, as far as is known now
    */
   next(arrived: Micros, end: Micros): Micros {
+    if (end < this.#end) this.forget();
+    this.#end = end;
     this.#turn ??= arrived;
     if (arrived - this.#turn >= this.window) {
       this.#before = this.#current;
@@ -32,5 +36,6 @@ export class ArrivalOffset {
   forget(): void {
     this.#current = this.#before = Infinity;
     this.#turn = null;
+    this.#end = -Infinity;
   }
 }

@@ -1,0 +1,54 @@
+import ExpandMore from "@mui/icons-material/ExpandMore";
+import Box from "@mui/material/Box";
+import type { ReactNode } from "react";
+
+interface Props {
+  title: string;
+  value: string;
+  /** opened from the start */
+  open?: boolean;
+  children: ReactNode;
+}
+
+/** What is rarely changed: one line that says its present value, and opens. */
+export function Folded({ title, value, open = false, children }: Props) {
+  return (
+    <Box
+      component="details"
+      open={open}
+      sx={{
+        borderTop: "1px solid",
+        borderBottom: "1px solid",
+        borderColor: "mist",
+        "& > summary > svg": { transition: "transform .15s" },
+        "&[open] > summary > svg": { transform: "rotate(180deg)" },
+        "@media (prefers-reduced-motion: reduce)": { "& > summary > svg": { transition: "none" } },
+      }}
+    >
+      <Box
+        component="summary"
+        sx={{
+          display: "flex",
+          alignItems: "center",
+          gap: 1,
+          py: 1,
+          minHeight: 44,
+          cursor: "pointer",
+          listStyle: "none",
+          "&::-webkit-details-marker": { display: "none" },
+        }}
+      >
+        <Box component="span" sx={{ flex: 1, minWidth: 0 }}>
+          <Box component="span" sx={{ fontWeight: 600 }}>
+            {title}
+          </Box>{" "}
+          <Box component="span" sx={{ color: "text.secondary" }}>
+            {value}
+          </Box>
+        </Box>
+        <ExpandMore aria-hidden />
+      </Box>
+      <Box sx={{ display: "grid", gap: 2, pb: 2 }}>{children}</Box>
+    </Box>
+  );
+}
