@@ -1,4 +1,6 @@
 import { Hearing, type Heard } from "#core/audio/hearing";
+import type { SoundFigures } from "#core/check/sound";
+import soundWorklet from "./check/sound.worklet.ts?worker&url";
 import { FLOOR, PeakHold, toDecibels } from "#core/audio/level";
 
 export interface Level {
@@ -17,10 +19,12 @@ export class LevelMeter {
   #hold = new PeakHold();
   #hearing = new Hearing();
   #samples = new Float32Array(2048);
+  #source: MediaStreamAudioSourceNode;
 
   constructor(private readonly track: MediaStreamTrack) {
     this.#analyser.fftSize = this.#samples.length;
-    this.#context.createMediaStreamSource(new MediaStream([track])).connect(this.#analyser);
+    this.#source = this.#context.createMediaStreamSource(new MediaStream([track]));
+    this.#source.connect(this.#analyser);
     // A page that was not clicked yet may have its context suspended; it reads as silent until then.
     void this.#context.resume();
   }
@@ -35,6 +39,36 @@ export class LevelMeter {
   hear(now: number): Heard | null {
     if (this.#context.state !== "running") return null;
     return this.#hearing.next(this.#amplitude(), this.track.muted, now);
+  }
+
+  /**
+   * Measures more closely, on the sound's own thread.
+   * @param onFailed this browser cannot do that
+   * @returns ends it
+   */
+  measure(onFigures: (figures: SoundFigures) => void, onFailed: () => void): () => void {
+    let node: AudioWorkletNode | null = null;
+    let ended = false;
+    const begin = () => {
+      if (ended || this.#context.state === "closed") return;
+      node = new AudioWorkletNode(this.#context, "clear-nod-sound-check", {
+        numberOfOutputs: 0,
+        channelCount: 1,
+        channelCountMode: "explicit",
+      });
+      node.port.onmessage = ({ data }: MessageEvent<SoundFigures>) => onFigures(data);
+      this.#source.connect(node);
+    };
+    this.#context.audioWorklet
+      .addModule(soundWorklet)
+      .then(begin)
+      .catch(() => ended || onFailed());
+    return () => {
+      ended = true;
+      if (!node) return;
+      node.port.close();
+      this.#source.disconnect(node);
+    };
   }
 
   close(): void {

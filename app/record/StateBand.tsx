@@ -27,7 +27,7 @@ export function StateBand({ recorder, state }: { recorder: Recorder; state: Reco
     <Box
       data-testid="state"
       data-phase={phase}
-      sx={{ ...BAND[phase], minHeight: 64, px: 2, display: "flex", alignItems: "center", gap: 2, flexWrap: "wrap" }}
+      sx={{ ...BAND[phase], minHeight: 56, px: 2, display: "flex", alignItems: "center", gap: 2, flexWrap: "wrap" }}
     >
       <Typography
         component="span"

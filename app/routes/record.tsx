@@ -3,11 +3,12 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { useSnackbar } from "notistack";
-import { useEffect, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
 import { useNavigate } from "react-router";
 import type { Recorder, RecorderState } from "#capture/recorder";
 import { lacks } from "#capture/support";
 import { askProblem } from "#core/answers/kinds";
+import type { TakeSource, TrackKind } from "#core/media/tracks";
 import { proposeTitle } from "#core/title/title";
 import { noAsk } from "../answers/AskEditor";
 import { kept } from "../kept";
@@ -16,11 +17,13 @@ import { Arrange } from "../record/Arrange";
 import { LevelBar } from "../record/LevelBar";
 import { sendWords } from "../record/Outgoing";
 import { useOutbox } from "../record/outbox";
+import { ReadyCheck } from "../record/ReadyCheck";
 import { RecordButton, type Doubt, type Shown } from "../record/RecordButton";
 import { Setup, type Wishes } from "../record/Setup";
 import { Stage } from "../record/Stage";
 import { StateBand } from "../record/StateBand";
 import { useDevices } from "../record/useDevices";
+import { useReadyCheck } from "../record/useReadyCheck";
 import { WhileRecording } from "../record/WhileRecording";
 import { useRecorder, useRecorderState } from "../record/useRecorder";
 import { useHush, useMeter } from "../record/useMeter";
@@ -64,6 +67,9 @@ function RecordPage({ recorder, state }: { recorder: Recorder; state: RecorderSt
   const meter = useMeter(microphone.track);
   const hush = useHush(meter);
   const { phase } = state;
+  const idle = phase === "ready" || phase === "asking";
+  const kinds = useMemo(() => kindsOf(wishes.source, usesMicrophone), [wishes.source, usesMicrophone]);
+  const checked = useReadyCheck({ wanted: idle, meter, camera: usesCamera ? camera.track : null, kinds });
   const doubt = doubtOf({
     voice: usesMicrophone && (!microphone.track || hush === "dead"),
     picture: wishes.source === "screen-camera" && !camera.track,
@@ -83,7 +89,6 @@ function RecordPage({ recorder, state }: { recorder: Recorder; state: RecorderSt
   useTelling(phase, state.count, wishes.cues);
   useOpenWhenSaved(recorder, state);
 
-  const idle = phase === "ready" || phase === "asking";
   const needs = wishes.source === "voice" ? microphone.track : wishes.source === "camera" ? camera.track : true;
   const record = () => {
     const now = new Date();
@@ -104,7 +109,16 @@ function RecordPage({ recorder, state }: { recorder: Recorder; state: RecorderSt
     });
   };
   return (
-    <Box sx={{ maxWidth: 1160, mx: "auto", px: { xs: 1.5, sm: 3 }, py: { xs: 2, md: 3 }, display: "grid", gap: 2 }}>
+    <Box
+      sx={{
+        maxWidth: 1160,
+        mx: "auto",
+        px: { xs: 1.5, sm: 3 },
+        py: { xs: 2, md: 1.5 },
+        display: "grid",
+        gap: { xs: 2, md: 1.5 },
+      }}
+    >
       <Typography variant="h1" sx={{ position: "absolute", left: -9999 }}>
         Record
       </Typography>
@@ -146,6 +160,7 @@ function RecordPage({ recorder, state }: { recorder: Recorder; state: RecorderSt
             camera={camera.track}
             onDrop={(corner) => recorder.arrange({ corner })}
           />
+          {idle && <ReadyCheck lines={checked} />}
           {wishes.source === "screen-camera" && phase !== "saving" && phase !== "saved" && (
             <Arrange inset={state.inset} onArrange={(change) => recorder.arrange(change)} />
           )}
@@ -193,6 +208,12 @@ function RecordPage({ recorder, state }: { recorder: Recorder; state: RecorderSt
       </Box>
     </Box>
   );
+}
+
+/** What will be recorded, as far as it is known before the surface is chosen. */
+function kindsOf(source: TakeSource, withVoice: boolean): TrackKind[] {
+  const pictures: TrackKind[] = source === "screen-camera" ? ["screen", "camera"] : source === "voice" ? [] : [source];
+  return withVoice ? [...pictures, "microphone"] : pictures;
 }
 
 const HUSH = {

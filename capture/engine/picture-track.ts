@@ -1,4 +1,5 @@
 import { Quality, VideoSample, VideoSampleSource } from "mediabunny";
+import { BIT_RATES } from "#core/media/rates";
 import { PICTURE_RATE, SEGMENT_FRAMES } from "#core/media/tracks";
 import type { Micros } from "#core/time/micros";
 import { chooseCodec } from "./codecs";
@@ -6,8 +7,6 @@ import { evenSize, Fitter } from "./fit";
 import type { TrackCounts } from "./messages";
 import { Pace } from "./pace";
 import { Segmenter, type PartListener } from "./segmenter";
-
-const BITRATE = { screen: 2_500_000, camera: 700_000 };
 
 /** The moment of a frame of the grid, in µs of source time. */
 const momentOf = (index: number): Micros => Math.round((index * 1e6) / PICTURE_RATE);
@@ -81,7 +80,7 @@ export class PictureTrack {
   async open(onPart: PartListener): Promise<void> {
     const frame = this.#last!;
     const size = evenSize({ width: frame.displayWidth, height: frame.displayHeight });
-    const bitrate = BITRATE[this.kind];
+    const bitrate = BIT_RATES[this.kind];
     this.#fitter = new Fitter(size);
     this.#source = new VideoSampleSource({
       codec: await chooseCodec({ ...size, bitrate }),

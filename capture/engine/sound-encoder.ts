@@ -11,6 +11,7 @@ import {
   type EncodedPacket,
 } from "mediabunny";
 import type { SoundCodec } from "./codecs";
+import { BIT_RATES } from "#core/media/rates";
 
 /** What turns the samples of one sound track into packets. */
 export interface SoundEncoder {
@@ -25,8 +26,8 @@ export interface SoundEncoder {
 }
 
 /** Bits a second of a voice, and of the sound of a surface. */
-const BIT_RATES = {
-  aac: { microphone: 96_000, sound: 128_000 },
+const SOUND_RATES = {
+  aac: { microphone: BIT_RATES.microphone, sound: BIT_RATES.sound },
   opus: { microphone: 64_000, sound: 96_000 },
 } as const;
 
@@ -40,7 +41,7 @@ export async function openSoundEncoder(
   load = loadAac,
 ): Promise<SoundEncoder> {
   const codec = wanted === "aac" && (await load()) ? "aac" : "opus";
-  const bitrate = BIT_RATES[codec][kind];
+  const bitrate = SOUND_RATES[codec][kind];
   return codec === "aac" ? new AacEncoder(bitrate) : new OpusEncoder(bitrate);
 }
 
@@ -51,7 +52,7 @@ function loadAac(): Promise<boolean> {
   loading ??= import("@mediabunny/aac-encoder").then(
     ({ registerAacEncoder }) => {
       registerAacEncoder();
-      return canEncodeAudio("aac", { sampleRate: RATE, numberOfChannels: 1, bitrate: BIT_RATES.aac.microphone });
+      return canEncodeAudio("aac", { sampleRate: RATE, numberOfChannels: 1, bitrate: SOUND_RATES.aac.microphone });
     },
     () => false,
   );

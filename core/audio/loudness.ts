@@ -211,4 +211,9 @@ export class TruePeak {
   get dbtp(): number {
     return 20 * Math.log10(this.#peak);
   }
+
+  /** What was measured so far is forgotten; the samples that the next ones follow are not. */
+  begin(): void {
+    this.#peak = 0;
+  }
 }

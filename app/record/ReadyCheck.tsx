@@ -1,0 +1,40 @@
+import Box from "@mui/material/Box";
+import Typography from "@mui/material/Typography";
+import { summary, verdictWord, type CheckLine, type Verdict } from "#core/check/verdicts";
+import { Folded } from "../components/Folded";
+
+/** A shape for each verdict, beside its word and its colour. */
+const SIGNS: Record<Verdict, { sign: string; color: string }> = {
+  good: { sign: "✓", color: "primary.main" },
+  fair: { sign: "△", color: "text.primary" },
+  bad: { sign: "■", color: "clay.main" },
+  waiting: { sign: "·", color: "text.secondary" },
+};
+
+/** What was measured of voice, picture and room to keep it; one line, until it is opened. */
+export function ReadyCheck({ lines }: { lines: readonly CheckLine[] }) {
+  return (
+    <Folded title="Ready check" value={summary(lines)}>
+      <Box component="ul" aria-label="Ready check" sx={{ m: 0, p: 0, listStyle: "none", display: "grid", gap: 1 }}>
+        {lines.map(({ name, value, verdict, mend }) => (
+          <Box component="li" key={name} sx={{ display: "grid", gridTemplateColumns: "24px 1fr auto", columnGap: 1 }}>
+            <Box component="span" aria-hidden sx={{ color: SIGNS[verdict].color, textAlign: "center" }}>
+              {SIGNS[verdict].sign}
+            </Box>
+            <span>
+              <strong>{name}</strong> {value}
+            </span>
+            <Box component="span" sx={{ color: SIGNS[verdict].color }}>
+              {verdictWord(verdict)}
+            </Box>
+            {mend && (
+              <Typography variant="body2" sx={{ gridColumn: "2 / 4", color: "text.secondary" }}>
+                {mend}
+              </Typography>
+            )}
+          </Box>
+        ))}
+      </Box>
+    </Folded>
+  );
+}

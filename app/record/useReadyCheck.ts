@@ -1,0 +1,74 @@
+import { useEffect, useMemo, useState } from "react";
+import { PictureCheck, type PictureFigures } from "#capture/check/picture-check";
+import type { LevelMeter } from "#capture/level-meter";
+import type { SoundFigures } from "#core/check/sound";
+import { lightLine, rateLine, soundLines, spaceLine, type CheckLine } from "#core/check/verdicts";
+import { bytesAMinute } from "#core/media/rates";
+import { PICTURE_RATE, type TrackKind } from "#core/media/tracks";
+
+interface Checked {
+  /** it is being got ready: nothing is measured while recording */
+  wanted: boolean;
+  meter: LevelMeter | null;
+  camera: MediaStreamTrack | null;
+  /** what will be recorded */
+  kinds: readonly TrackKind[];
+}
+
+const SPACE_MS = 30_000;
+
+/** The lines of the ready check, measured while they are looked at. */
+export function useReadyCheck({ wanted, meter, camera, kinds }: Checked): CheckLine[] {
+  const [sound, setSound] = useState<SoundFigures | null>(null);
+  const [deaf, setDeaf] = useState(false);
+  const [picture, setPicture] = useState<PictureFigures | null>(null);
+  const free = useFreeSpace(wanted);
+
+  useEffect(() => {
+    if (!wanted || !meter) return;
+    setDeaf(false);
+    const end = meter.measure(setSound, () => setDeaf(true));
+    return () => {
+      end();
+      setSound(null);
+    };
+  }, [wanted, meter]);
+  useEffect(() => {
+    if (!wanted || !camera) return;
+    const check = new PictureCheck(camera, setPicture);
+    return () => {
+      check.close();
+      setPicture(null);
+    };
+  }, [wanted, camera]);
+
+  return useMemo(() => {
+    const lines: CheckLine[] = [];
+    if (meter && deaf) lines.push({ name: "Voice", value: "not measured here", verdict: "waiting", mend: null });
+    else if (meter) lines.push(...soundLines(sound));
+    if (camera) lines.push(lightLine(picture?.light ?? null), rateLine(picture?.rate ?? null, PICTURE_RATE));
+    lines.push(spaceLine(free, bytesAMinute(kinds)));
+    return lines;
+  }, [meter, deaf, sound, camera, picture, free, kinds]);
+}
+
+/** Bytes that this browser may still keep; null while, and where, it does not tell. */
+function useFreeSpace(wanted: boolean): number | null {
+  const [free, setFree] = useState<number | null>(null);
+  useEffect(() => {
+    if (!wanted) return;
+    let gone = false;
+    const look = () =>
+      void navigator.storage?.estimate().then(
+        ({ quota, usage }) => !gone && setFree(quota === undefined ? null : quota - (usage ?? 0)),
+        () => !gone && setFree(null),
+      );
+    look();
+    const timer = setInterval(look, SPACE_MS);
+    return () => {
+      gone = true;
+      clearInterval(timer);
+    };
+  }, [wanted]);
+  return free;
+}
