@@ -327,6 +327,22 @@ describe("a recorder", () => {
     expect([late.readyState, other.readyState, r.recorder.snapshot().shared]).toEqual(["ended", "ended", null]);
   });
 
+  it("keeps for another try what was chosen while its take was thrown away", async () => {
+    const r = await recording();
+    const other = new Track();
+    r.surfaces.push(other);
+    r.gates.screen = gate();
+    const changing = r.recorder.changeSurface();
+    await r.recorder.discard();
+    // While the browser's own window is open there is nothing to begin with.
+    await r.record();
+    expect(r.phase()).toBe("ready");
+    r.gates.screen.resolve();
+    await changing;
+    expect(r.recorder.snapshot()).toMatchObject({ phase: "ready", shared: { screen: other } });
+    expect([r.engine.replaced, other.readyState, r.screen.readyState]).toEqual([[], "live", "ended"]);
+  });
+
   it("notices a device that was lost while it counted in", async () => {
     const r = rig();
     r.openAll();

@@ -147,7 +147,7 @@ export class Recorder extends Watchable<RecorderState> {
 
   /** Asks for the surface, and no more: it is shown, and nothing is recorded. Must be called from a press. */
   async choose(): Promise<void> {
-    if (this.snapshot().phase !== "ready") return;
+    if (this.snapshot().phase !== "ready" || this.#changing) return;
     const attempt = new AbortController();
     this.#attempt = attempt;
     this.set({ problem: null });
@@ -172,7 +172,7 @@ export class Recorder extends Watchable<RecorderState> {
 
   /** Counts in, and records; asks for the surface first where none is chosen. Must be called from a press. */
   async record(choice: Choice): Promise<void> {
-    if (this.snapshot().phase !== "ready") return;
+    if (this.snapshot().phase !== "ready" || this.#changing) return;
     const attempt = new AbortController();
     const { signal } = attempt;
     this.#attempt = attempt;
@@ -208,10 +208,12 @@ export class Recorder extends Watchable<RecorderState> {
     this.#changing = true;
     try {
       const { screen, sound } = await this.#surface.choose();
-      // It was stopped while the browser's window was open.
-      if (!this.#isRunning) return this.#surface.end();
-      this.#engine!.replace("screen", screen);
-      if (sound && this.snapshot().shared?.withSound) this.#engine!.replace("sound", sound);
+      // The take was stopped while the browser's window was open; one that was thrown away may be begun anew with it.
+      if (!this.#isRunning && this.snapshot().phase !== "ready") return this.#surface.end();
+      if (this.#isRunning) {
+        this.#engine!.replace("screen", screen);
+        if (sound && this.snapshot().shared?.withSound) this.#engine!.replace("sound", sound);
+      }
       this.#tellShared();
     } catch (error) {
       if (!(error instanceof DeviceProblem && error.reason === "refused")) this.set({ problem: said(error) });
