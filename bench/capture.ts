@@ -69,7 +69,7 @@ async function startRecording(page: QuietPage): Promise<void> {
 }
 
 async function recordFor(rig: Rig, seconds: number, size: { width: number; height: number }): Promise<Run> {
-  const page = await QuietPage.open(rig, "/record", { script: smallerScreen(size) });
+  const page = await QuietPage.open(rig, "/record", { script: smallerScreen(size), grown: true });
   const health = () => page.evaluate<Health>("clearNodRecorder.health()");
   try {
     await startRecording(page);

@@ -22,11 +22,15 @@ export interface GivenFile {
 }
 
 interface Opening {
+  /** the script engine's young generation has its full size from the start, and its doubling is no growth of the page */
+  grown?: boolean;
   /** runs before the page's own, in every document */
   script?: string;
   /** by their paths */
   files?: Readonly<Record<string, GivenFile>>;
 }
+
+const GROWN = "--min-semi-space-size=32 --max-semi-space-size=32";
 
 /** A browser that has just started is busy with itself. */
 const SETTLE_MS = 1_500;
@@ -56,10 +60,14 @@ export class QuietPage {
   }
 
   /** Opens a page of the rig's member, in a browser that knows nothing yet. */
-  static async open(rig: Rig, path: string, { script = "", files = {} }: Opening = {}): Promise<QuietPage> {
+  static async open(
+    rig: Rig,
+    path: string,
+    { script = "", files = {}, grown = false }: Opening = {},
+  ): Promise<QuietPage> {
     const dir = mkdtempSync(join(tmpdir(), "clear-nod-quiet-"));
     const args = [
-      ...FLAGS,
+      ...FLAGS.map((flag) => (grown && flag.startsWith("--js-flags=") ? `${flag} ${GROWN}` : flag)),
       "--headless=new",
       "--remote-debugging-pipe",
       "--window-size=1280,800",

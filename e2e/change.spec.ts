@@ -62,6 +62,8 @@ test("what is shown and with what is changed in the middle of a take, and the tr
   await recordedSeconds(page, 3);
 
   await page.getByText("Recorded with").click();
+  // However long a device's name is: these have names without a space.
+  expect(await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth)).toBeLessThanOrEqual(0);
   await page.getByRole("combobox", { name: "Microphone" }).click();
   await page.getByRole("option").nth(1).click();
   await page.getByRole("button", { name: "Show something else" }).click();

@@ -43,6 +43,7 @@ test("the ready check measures voice and light, says how to mend them, and is to
   await expect(fold).toBeVisible();
   await fold.click();
   await expect(line(page, "Voice")).toContainText("Say a sentence or two");
+  await expect(line(page, "Sending")).toContainText(/[\d.]+ Mbit a second, 3\.3 are recorded/);
   await expect(line(page, "Space")).toContainText(/about \d+ (hours|minutes)/);
 
   // A sine of 997 Hz at full scale has −3.01 LUFS in one channel (ITU-R BS.1770): this one has −16.

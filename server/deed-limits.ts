@@ -25,6 +25,7 @@ const POLICIES = {
   /** by somebody new; nobody knows yet who it is */
   newcomer: { viewer: 1_500, address: 1_500, words: "This address opened very many pages in a minute." },
   invite: { viewer: 20, address: 600, words: "That were many invitations in a minute." },
+  trial: { viewer: 10, address: 900, words: "The connection was tried very often in a minute." },
   workspace: { viewer: 5, address: 300, words: "That were many workspaces in a minute." },
 } satisfies Record<string, Policy>;
 

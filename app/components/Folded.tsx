@@ -38,7 +38,7 @@ export function Folded({ title, value, open = false, children }: Props) {
           "&::-webkit-details-marker": { display: "none" },
         }}
       >
-        <Box component="span" sx={{ flex: 1, minWidth: 0 }}>
+        <Box component="span" sx={{ flex: 1, minWidth: 0, overflowWrap: "anywhere" }}>
           <Box component="span" sx={{ fontWeight: 600 }}>
             {title}
           </Box>{" "}

@@ -1,9 +1,10 @@
 import { useEffect, useMemo, useState } from "react";
 import { PictureCheck, type PictureFigures } from "#capture/check/picture-check";
+import { measureUpload } from "#capture/check/upload";
 import type { LevelMeter } from "#capture/level-meter";
 import type { SoundFigures } from "#core/check/sound";
-import { lightLine, rateLine, soundLines, spaceLine, type CheckLine } from "#core/check/verdicts";
-import { bytesAMinute } from "#core/media/rates";
+import { lightLine, rateLine, soundLines, spaceLine, uploadLine, type CheckLine } from "#core/check/verdicts";
+import { bitsASecond, bytesAMinute } from "#core/media/rates";
 import { PICTURE_RATE, type TrackKind } from "#core/media/tracks";
 
 interface Checked {
@@ -23,6 +24,7 @@ export function useReadyCheck({ wanted, meter, camera, kinds }: Checked): CheckL
   const [deaf, setDeaf] = useState(false);
   const [picture, setPicture] = useState<PictureFigures | null>(null);
   const free = useFreeSpace(wanted);
+  const sending = useSending();
 
   useEffect(() => {
     if (!wanted || !meter) return;
@@ -46,10 +48,33 @@ export function useReadyCheck({ wanted, meter, camera, kinds }: Checked): CheckL
     const lines: CheckLine[] = [];
     if (meter && deaf) lines.push({ name: "Voice", value: "not measured here", verdict: "waiting", mend: null });
     else if (meter) lines.push(...soundLines(sound));
-    if (camera) lines.push(lightLine(picture?.light ?? null), rateLine(picture?.rate ?? null, PICTURE_RATE));
-    lines.push(spaceLine(free, bytesAMinute(kinds)));
+    // What a browser does not tell is no line: nobody could mend it.
+    if (camera) lines.push(lightLine(picture?.light ?? null));
+    if (picture && picture.rate !== null) lines.push(rateLine(picture.rate, PICTURE_RATE));
+    if (sending !== null) lines.push(uploadLine(sending, bitsASecond(kinds)));
+    if (free !== null) lines.push(spaceLine(free, bytesAMinute(kinds)));
     return lines;
-  }, [meter, deaf, sound, camera, picture, free, kinds]);
+  }, [meter, deaf, sound, camera, picture, sending, free, kinds]);
+}
+
+/** Bits a second to the server, tried when the page opens and when the network changes; null while not known. */
+function useSending(): number | null {
+  const [rate, setRate] = useState<number | null>(null);
+  useEffect(() => {
+    let trying: AbortController;
+    const look = () => {
+      trying?.abort();
+      const { signal } = (trying = new AbortController());
+      measureUpload(signal).then(setRate, () => signal.aborted || setRate(null));
+    };
+    look();
+    for (const name of ["online", "offline"]) window.addEventListener(name, look);
+    return () => {
+      for (const name of ["online", "offline"]) window.removeEventListener(name, look);
+      trying.abort();
+    };
+  }, []);
+  return rate;
 }
 
 /** Bytes that this browser may still keep; null while, and where, it does not tell. */

@@ -152,7 +152,7 @@ function RecordPage({ recorder, state }: { recorder: Recorder; state: RecorderSt
           alignItems: "start",
         }}
       >
-        <Box sx={{ display: "grid", gap: 2, order: { xs: idle ? 2 : 1, md: 1 } }}>
+        <Box sx={{ display: "grid", gap: 2, minWidth: 0, order: { xs: idle ? 2 : 1, md: 1 } }}>
           <Stage
             source={wishes.source}
             inset={state.inset}
@@ -171,7 +171,7 @@ function RecordPage({ recorder, state }: { recorder: Recorder; state: RecorderSt
             </Typography>
           )}
         </Box>
-        <Box sx={{ display: "grid", gap: 2, order: { xs: idle ? 1 : 2, md: 2 } }}>
+        <Box sx={{ display: "grid", gap: 2, minWidth: 0, order: { xs: idle ? 1 : 2, md: 2 } }}>
           <Controls
             recorder={recorder}
             state={state}

@@ -2,7 +2,7 @@ import { execFileSync } from "node:child_process";
 import { describe, expect, it } from "vitest";
 import { lightOf } from "./light";
 import { SoundCheck } from "./sound";
-import { lightLine, rateLine, soundLines, spaceLine, summary, type CheckLine } from "./verdicts";
+import { lightLine, rateLine, soundLines, spaceLine, summary, uploadLine, type CheckLine } from "./verdicts";
 
 const RATE = 48_000;
 const sine = (seconds: number, amplitude: number, frequency = 997) =>
@@ -106,7 +106,6 @@ describe("the verdicts", () => {
     expect(spaceLine(5e9, 25e6)).toMatchObject({ value: "about 3 hours", verdict: "good" });
     expect(spaceLine(5e8, 25e6)).toMatchObject({ value: "about 20 minutes", verdict: "fair" });
     expect(spaceLine(1e8, 25e6)).toMatchObject({ value: "about 4 minutes", verdict: "bad" });
-    expect(spaceLine(null, 25e6).verdict).toBe("waiting");
     // Whatever is not good says what to do.
     for (const line of [
       ...voice(-40),
@@ -115,6 +114,13 @@ describe("the verdicts", () => {
       rateLine(1, 30),
     ])
       expect(line.verdict === "good" || line.mend !== null, line.name).toBe(true);
+  });
+
+  it("say how long the link will lag behind, and that nothing is lost", () => {
+    const verdict = (reached: number) => uploadLine(reached, 3.3e6).verdict;
+    expect([0, 1e6, 3.4e6, 5e6].map(verdict)).toEqual(["bad", "bad", "fair", "good"]);
+    expect(uploadLine(24e6, 3.3e6).value).toBe("24 Mbit a second, 3.3 are recorded");
+    expect(uploadLine(0, 3.3e6)).toMatchObject({ value: "the server cannot be reached", mend: expect.any(String) });
   });
 
   it("are summed up by the worst of them", () => {

@@ -114,10 +114,9 @@ export function lightLine(light: LightFigures | null): CheckLine {
   return { name, value, verdict: "good", mend: null };
 }
 
-/** @param reached pictures a second that come, null while not known. @param wanted what was asked for */
-export function rateLine(reached: number | null, wanted: number): CheckLine {
+/** @param reached pictures a second that come. @param wanted what was asked for */
+export function rateLine(reached: number, wanted: number): CheckLine {
   const name = "Pictures";
-  if (reached === null) return { name, value: "counting", verdict: "waiting", mend: null };
   const value = `${Math.round(reached)} of ${wanted} a second`;
   const share = reached / wanted;
   if (share >= 0.8) return { name, value, verdict: "good", mend: null };
@@ -130,12 +129,11 @@ export function rateLine(reached: number | null, wanted: number): CheckLine {
 }
 
 /**
- * @param free bytes that this computer's browser may still keep, null where it does not tell
+ * @param free bytes that this computer's browser may still keep
  * @param bytesPerMinute what a recording takes
  */
-export function spaceLine(free: number | null, bytesPerMinute: number): CheckLine {
+export function spaceLine(free: number, bytesPerMinute: number): CheckLine {
   const name = "Space";
-  if (free === null) return { name, value: "not told by this browser", verdict: "waiting", mend: null };
   const minutes = Math.floor(free / bytesPerMinute);
   const value = minutes >= 120 ? `about ${Math.floor(minutes / 60)} hours` : `about ${minutes} minutes`;
   if (minutes >= 60) return { name, value, verdict: "good", mend: null };
@@ -144,6 +142,29 @@ export function spaceLine(free: number | null, bytesPerMinute: number): CheckLin
     value,
     verdict: minutes >= 15 ? "fair" : "bad",
     mend: "Free some space on this computer: a recording is kept here until the server has it.",
+  };
+}
+
+/** Room for what a connection does besides. Times what is recorded. */
+const UPLOAD = { good: 1.5, fair: 0.7 } as const;
+
+/**
+ * @param reached bits a second that went to the server; 0 where it cannot be reached
+ * @param wanted what a recording makes, bits a second
+ */
+export function uploadLine(reached: number, wanted: number): CheckLine {
+  const name = "Sending";
+  const megabits = (bits: number) => (bits / 1e6).toFixed(bits < 10e6 ? 1 : 0);
+  const value =
+    reached === 0
+      ? "the server cannot be reached"
+      : `${megabits(reached)} Mbit a second, ${megabits(wanted)} are recorded`;
+  if (reached >= wanted * UPLOAD.good) return { name, value, verdict: "good", mend: null };
+  return {
+    name,
+    value,
+    verdict: reached >= wanted * UPLOAD.fair ? "fair" : "bad",
+    mend: "Nothing is lost: what cannot be sent at once is kept here, and the link is whole later than the recording ends.",
   };
 }
 

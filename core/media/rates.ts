@@ -8,6 +8,9 @@ export const BIT_RATES: Record<TrackKind, number> = {
   sound: 128_000,
 };
 
+/** What these tracks make together at the most, in bits a second. */
+export const bitsASecond = (kinds: readonly TrackKind[]): number =>
+  kinds.reduce((sum, kind) => sum + BIT_RATES[kind], 0);
+
 /** What a minute of these tracks takes at the most, in bytes. */
-export const bytesAMinute = (kinds: readonly TrackKind[]): number =>
-  kinds.reduce((sum, kind) => sum + (BIT_RATES[kind] * 60) / 8, 0);
+export const bytesAMinute = (kinds: readonly TrackKind[]): number => (bitsASecond(kinds) * 60) / 8;

@@ -5,6 +5,7 @@ import { kindOf, MOST_OF_A_KIND, SEGMENT_MAX_BYTES, TRACK_KINDS, type TrackName 
 import type { Entry } from "#core/layout/entry";
 import type { AccessFacts } from "../access/facts";
 import type { SignedIn } from "../accounts/sessions";
+import type { DeedLimits } from "../deed-limits";
 import { readBody } from "../http/body";
 import type { Database } from "../database/connection";
 import { isUuid } from "../http/fields";
@@ -22,7 +23,20 @@ export const ingestAddress = (takeId: string) => `/ingest/${takeId}`;
 const part = /^(?:init|[1-9]\d{0,4})$/;
 const LAST_NUMBER = 50_000;
 
+interface IngestParts {
+  ingest: Ingest;
+  takes: Takes;
+  access: AccessFacts;
+  db: Database;
+  limits: DeedLimits;
+  addressOf: (req: IncomingMessage) => string;
+}
+
+/** The most that is sent to try how fast a connection is. */
+const TRIAL_MAX_BYTES = 1024 * 1024;
+
 /**
+ * `PUT  /ingest/trial`                    as fast as it comes: tries the connection, and is not kept
  * `PUT  /ingest/<take>/<track>/init`      the init segment of a track
  * `PUT  /ingest/<take>/<track>/<number>`  a media segment
  * `PUT  /ingest/<take>/note`              the recorder lives, or is paused
@@ -31,16 +45,22 @@ const LAST_NUMBER = 50_000;
  * `GET  /ingest/<take>`                   what is here
  * `DELETE /ingest/<take>`                 throw the take away
  */
-export function ingestHandler(parts: { ingest: Ingest; takes: Takes; access: AccessFacts; db: Database }) {
+export function ingestHandler(parts: IngestParts) {
   return async (req: IncomingMessage, res: ServerResponse, path: string, member: SignedIn | null): Promise<void> => {
     const [, , takeId, what = "", partText] = path.split("/");
-    if (!isUuid(takeId)) throw notHere();
+    if (!isUuid(takeId) && takeId !== "trial") throw notHere();
     if (!member)
       throw new Problem(
         401,
         "signed-out",
         "You are signed out. Sign in, and what is kept on this computer will be sent.",
       );
+    if (takeId === "trial") {
+      if (req.method !== "PUT" || what !== "") throw new Problem(405, "wrong-method", "This address takes PUT.");
+      await parts.limits.take("trial", { viewer: member.id, address: parts.addressOf(req) });
+      const { length } = await readBody(req, { most: TRIAL_MAX_BYTES, withinMs: 30_000 });
+      return sendJson(res, 200, { bytes: length });
+    }
     const recording = await parts.access.byTake(takeId!);
     // Somebody else's take and a take that never was look the same.
     if (!recording || !may(member, "feed", recording, Date.now()))

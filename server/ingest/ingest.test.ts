@@ -292,6 +292,29 @@ describe("what happened in a take", () => {
   });
 });
 
+describe("trying the connection", () => {
+  const trial = (bytes: number, person = "orla", method = "PUT") =>
+    fetch(`${server.base}/ingest/trial`, {
+      method,
+      headers: { "x-person": person },
+      ...(method === "PUT" && { body: new Uint8Array(bytes) }),
+    });
+
+  it("takes what is sent, keeps nothing, and is bounded in size, in number and to members", async () => {
+    const before = readdirSync(join(runtime.settings.dataDir, "media"), { recursive: true }).length;
+    const answer = await trial(512 * 1024);
+    expect([answer.status, await answer.json()]).toEqual([200, { bytes: 512 * 1024 }]);
+    expect((await trial(1024 * 1024 + 1)).status).toBe(413);
+    expect((await trial(1, "nobody")).status).toBe(401);
+    expect((await trial(0, "orla", "GET")).status).toBe(405);
+    const many = await Promise.all(Array.from({ length: 12 }, () => trial(10)));
+    expect(many.map((a) => a.status)).toContain(429);
+    // Another member's tries are their own.
+    expect((await trial(10, "other")).status).toBe(200);
+    expect(readdirSync(join(runtime.settings.dataDir, "media"), { recursive: true }).length).toBe(before);
+  });
+});
+
 describe("throwing away", () => {
   it("leaves no trace of a take of which nothing arrived, and keeps the others among the deleted", async () => {
     const empty = await start();
