@@ -22,7 +22,7 @@ export interface GivenFile {
 }
 
 interface Opening {
-  /** the script engine's young generation has its full size from the start, and its doubling is no growth of the page */
+  /** the script engine has its full young generation from the start: its doubling is no growth of the page */
   grown?: boolean;
   /** runs before the page's own, in every document */
   script?: string;
