@@ -89,6 +89,7 @@ function rig() {
     ask: { kind: "nothing", question: "", choices: [], due: null, zone: "UTC" },
     camera: asTrack(camera),
     microphone: asTrack(microphone),
+    countIn: 3,
   };
   const openAll = () => Object.values(gates).forEach((gate) => gate.resolve());
   return {
@@ -250,6 +251,26 @@ describe("a recorder", () => {
     await done;
     return r;
   };
+
+  it("counts in for as long as is wished, and without a count begins as soon as the sources are there", async () => {
+    const r = rig();
+    r.openAll();
+    const long = r.recorder.record({ ...r.choice, countIn: 5 });
+    await vi.advanceTimersByTimeAsync(4_900);
+    expect(r.recorder.snapshot()).toMatchObject({ phase: "counting", count: 1 });
+    await vi.advanceTimersByTimeAsync(200);
+    await long;
+    expect(r.phase()).toBe("recording");
+    const at = rig();
+    at.gates.screen.resolve();
+    const once = at.recorder.record({ ...at.choice, countIn: 0 });
+    await flush();
+    expect(at.recorder.snapshot()).toMatchObject({ phase: "counting", count: 0 });
+    at.openAll();
+    await flush();
+    await once;
+    expect(at.phase()).toBe("recording");
+  });
 
   it("goes through its phases, and tells the end when every part is on the disk", async () => {
     const r = await recording();

@@ -29,7 +29,7 @@ export interface Shared {
 
 export interface RecorderState {
   phase: Phase;
-  /** 3, 2, 1 while counting in; 0 when that is over and a source or the server is still waited for */
+  /** the seconds to go while counting in; 0 when that is over and a source or the server is still waited for */
   count: number;
   /** what is shown, chosen before or while recording */
   shared: Shared | null;
@@ -53,6 +53,8 @@ export interface Choice {
   ask: NewAsk;
   camera: MediaStreamTrack | null;
   microphone: MediaStreamTrack | null;
+  /** seconds between Record and the first frame; 0 begins as soon as every source is there */
+  countIn: number;
 }
 
 /** What the server gives for a new take. */
@@ -82,7 +84,6 @@ export interface RecorderParts {
 
 export type EngineLike = Pick<Engine, "ready" | "start" | "pause" | "resume" | "replace" | "stop" | "abort">;
 
-const COUNT_FROM = 3;
 const SOURCE_TIMEOUT_MS = 10_000;
 const NOTE_MS = 10_000;
 const LATE =
@@ -182,7 +183,7 @@ export class Recorder extends Watchable<RecorderState> {
       const prepared = this.#prepare(choice, attempt);
       // What fails while counting in ends the count; it is told by the wait below.
       prepared.catch((error: unknown) => attempt.abort(error));
-      await this.#countIn(signal);
+      await this.#countIn(choice.countIn, signal);
       await unless(signal, prepared);
       this.#begin(choice);
     } catch (error) {
@@ -361,14 +362,14 @@ export class Recorder extends Watchable<RecorderState> {
     });
   }
 
-  async #countIn(signal: AbortSignal): Promise<void> {
-    for (let count = COUNT_FROM; count > 0; count--) {
+  async #countIn(from: number, signal: AbortSignal): Promise<void> {
+    for (let count = from; count > 0; count--) {
       signal.throwIfAborted();
       this.set({ phase: "counting", count });
       await delay(1000, signal);
     }
     signal.throwIfAborted();
-    this.set({ count: 0 });
+    this.set({ phase: "counting", count: 0 });
   }
 
   #begin({ source, camera, microphone }: Choice): void {

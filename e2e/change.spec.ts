@@ -138,8 +138,14 @@ test("choosing is not recording: shown, changed, ended, and started in one press
 
   await page.getByText("How it starts").click();
   await page.getByLabel("Record at once when I have chosen what to show").check();
+  await page.getByRole("combobox", { name: "Count in" }).click();
+  await page.getByRole("option", { name: "5 seconds" }).click();
+  await expect(page.locator("summary").filter({ hasText: "How it starts" })).toContainText(
+    "at once when chosen, after 5 seconds, with a sound",
+  );
   await page.reload();
   await page.getByRole("button", { name: "Choose and record" }).click();
+  await expect(phase(page)).toContainText("Counting in 5");
   await expect(phase(page)).toHaveAttribute("data-phase", "recording", { timeout: 20_000 });
   await page.getByRole("button", { name: "Discard" }).click();
   await page.getByRole("button", { name: "Discard it" }).click();

@@ -14,10 +14,15 @@ import { SelectField } from "../components/SelectField";
 import { LevelBar } from "./LevelBar";
 import type { OpenDevice } from "./useDevices";
 
+/** Seconds, as a choice of words. */
+export type CountIn = "0" | "3" | "5" | "10";
+
 export interface Wishes {
   source: TakeSource;
   audience: "owner" | "anyone";
   cues: boolean;
+  /** seconds between Record and the first frame */
+  countIn: CountIn;
   /** choosing what to show and recording it are one press */
   atOnce: boolean;
   withMicrophone: boolean;
@@ -29,6 +34,8 @@ const SOURCES: { value: TakeSource; name: string }[] = [
   { value: "camera", name: "Camera" },
   { value: "voice", name: "Voice" },
 ];
+
+const COUNT_INS: Record<CountIn, string> = { 0: "none", 3: "3 seconds", 5: "5 seconds", 10: "10 seconds" };
 
 const AUDIENCE_NAMES: Record<Wishes["audience"], string> = {
   owner: "Only me, until I share it",
@@ -109,8 +116,18 @@ export function Setup({ wishes, onWish, camera, microphone, meter, cameras, micr
       <AskFields ask={ask} onChange={onAsk} />
       <Folded
         title="How it starts"
-        value={`${wishes.atOnce ? "at once when chosen" : "by Record"}, ${wishes.cues ? "with" : "without"} a sound`}
+        value={[
+          wishes.atOnce ? "at once when chosen" : "by Record",
+          wishes.countIn === "0" ? "without a count" : `after ${COUNT_INS[wishes.countIn]}`,
+          wishes.cues ? "with a sound" : "silently",
+        ].join(", ")}
       >
+        <SelectField
+          label="Count in"
+          value={wishes.countIn}
+          names={COUNT_INS}
+          onChoose={(countIn) => onWish({ countIn })}
+        />
         <FormControlLabel
           control={<Switch checked={wishes.atOnce} onChange={(_, atOnce) => onWish({ atOnce })} />}
           label="Record at once when I have chosen what to show"

@@ -41,7 +41,14 @@ export function loader({ context, url }: Route.LoaderArgs) {
 }
 
 const WISHES = "clear-nod-wishes";
-const USUAL: Wishes = { source: "screen-camera", audience: "owner", cues: true, atOnce: false, withMicrophone: true };
+const USUAL: Wishes = {
+  source: "screen-camera",
+  audience: "owner",
+  cues: true,
+  countIn: "3",
+  atOnce: false,
+  withMicrophone: true,
+};
 
 export default function Record() {
   const recorder = useRecorder();
@@ -104,6 +111,7 @@ function RecordPage({ recorder, state }: { recorder: Recorder; state: RecorderSt
       audience: wishes.audience,
       title: proposeTitle(wishes.source, at),
       ask,
+      countIn: Number(wishes.countIn),
       camera: usesCamera ? camera.track : null,
       microphone: usesMicrophone ? microphone.track : null,
     });
