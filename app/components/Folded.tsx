@@ -48,7 +48,7 @@ export function Folded({ title, value, open = false, children }: Props) {
         </Box>
         <ExpandMore aria-hidden />
       </Box>
-      <Box sx={{ display: "grid", gap: 2, pb: 2 }}>{children}</Box>
+      <Box sx={{ display: "grid", gap: 2, pt: 1, pb: 2 }}>{children}</Box>
     </Box>
   );
 }
