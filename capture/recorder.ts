@@ -1,7 +1,7 @@
 import type { NewAsk } from "#core/answers/kinds";
 import { DEFAULT_INSET, type Inset } from "#core/layout/layout";
 import { sceneOf } from "#core/layout/scene";
-import type { Surface, TakeSource, TrackKind } from "#core/media/tracks";
+import { showsCamera, showsScreen, type Surface, type TakeSource, type TrackKind } from "#core/media/tracks";
 import { Watchable } from "#core/state/watchable";
 import type { Micros } from "#core/time/micros";
 import { sharedNow, SourceClock } from "./clock";
@@ -167,8 +167,7 @@ export class Recorder extends Watchable<RecorderState> {
   /** Nothing is to be shown after all. */
   release(): void {
     if (this.snapshot().phase !== "ready") return;
-    this.#surface.end();
-    this.#tellShared();
+    this.#endSurface();
   }
 
   /** Counts in, and records; asks for the surface first where none is chosen. Must be called from a press. */
@@ -318,12 +317,11 @@ export class Recorder extends Watchable<RecorderState> {
   async #prepare(choice: Choice, attempt: AbortController): Promise<void> {
     const { signal } = attempt;
     const shared = showsScreen(choice.source) ? this.#surface.shared : null;
-    const usesCamera = choice.source === "screen-camera" || choice.source === "camera";
     const engine = this.#makeEngine(
       {
         ...(shared && { screen: shared.screen }),
         ...(shared?.sound && { sound: shared.sound }),
-        ...(usesCamera && choice.camera && { camera: choice.camera }),
+        ...(showsCamera(choice.source) && choice.camera && { camera: choice.camera }),
         ...(choice.microphone && { microphone: choice.microphone }),
       },
       (kind, number, bytes, end) => this.#keep(kind, number, bytes, end),
@@ -450,5 +448,4 @@ export class Recorder extends Watchable<RecorderState> {
   }
 }
 
-const showsScreen = (source: TakeSource) => source === "screen" || source === "screen-camera";
 const said = (error: unknown): string => (error instanceof Error ? error.message : String(error));

@@ -1,4 +1,4 @@
-import type { TakeSource } from "#core/media/tracks";
+import { showsScreen, type TakeSource } from "#core/media/tracks";
 
 /** What this browser lacks for recording, in words, with a way on; null when it lacks nothing. */
 export function lacks(source: TakeSource, scope: typeof globalThis = globalThis): string | null {
@@ -10,7 +10,7 @@ export function lacks(source: TakeSource, scope: typeof globalThis = globalThis)
   if (!("VideoEncoder" in scope) || !("AudioEncoder" in scope) || !("MediaStreamTrackProcessor" in scope)) {
     return "This browser cannot encode video while recording (WebCodecs is missing). Open this page in a current Chromium-based browser. You can watch here.";
   }
-  if ((source === "screen" || source === "screen-camera") && !("getDisplayMedia" in nav.mediaDevices)) {
+  if (showsScreen(source) && !("getDisplayMedia" in nav.mediaDevices)) {
     return "This browser cannot capture a screen, as is usual on phones. Choose Camera or Voice, or record the screen on a desktop computer.";
   }
   return null;

@@ -7,7 +7,7 @@ import ToggleButton from "@mui/material/ToggleButton";
 import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import Typography from "@mui/material/Typography";
 import type { LevelMeter } from "#capture/level-meter";
-import type { TakeSource } from "#core/media/tracks";
+import { showsCamera, type TakeSource } from "#core/media/tracks";
 import { AskFields, type AskDraft } from "../answers/AskEditor";
 import { Folded } from "../components/Folded";
 import { SelectField } from "../components/SelectField";
@@ -56,7 +56,6 @@ interface Props {
 
 /** Everything that is chosen before recording. */
 export function Setup({ wishes, onWish, camera, microphone, meter, cameras, microphones, ask, onAsk }: Props) {
-  const usesCamera = wishes.source === "screen-camera" || wishes.source === "camera";
   return (
     <Box sx={{ display: "grid", gap: 2 }}>
       <Box>
@@ -106,7 +105,7 @@ export function Setup({ wishes, onWish, camera, microphone, meter, cameras, micr
           label="Record my voice"
         />
       )}
-      {usesCamera && <Device name="Camera" device={camera} list={cameras} wanted />}
+      {showsCamera(wishes.source) && <Device name="Camera" device={camera} list={cameras} wanted />}
       <SelectField
         label="Who can open the link"
         value={wishes.audience}

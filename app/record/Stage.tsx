@@ -2,7 +2,7 @@ import Mic from "@mui/icons-material/Mic";
 import Box from "@mui/material/Box";
 import type { Corner, Inset } from "#core/layout/layout";
 import { layerOf, sceneOf } from "#core/layout/scene";
-import type { TakeSource } from "#core/media/tracks";
+import { showsScreen, type TakeSource } from "#core/media/tracks";
 import { InsetArch } from "../components/InsetArch";
 import { TrackVideo } from "../components/TrackVideo";
 import { SurfaceGuide } from "./SurfaceGuide";
@@ -27,7 +27,7 @@ export function Stage({
   camera: MediaStreamTrack | null;
   onDrop: (corner: Corner) => void;
 }) {
-  const onScreen = source === "screen" || source === "screen-camera";
+  const onScreen = showsScreen(source);
   return (
     <Box
       sx={{

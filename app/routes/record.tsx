@@ -8,7 +8,7 @@ import { useNavigate } from "react-router";
 import type { Recorder, RecorderState } from "#capture/recorder";
 import { lacks } from "#capture/support";
 import { askProblem } from "#core/answers/kinds";
-import type { TakeSource, TrackKind } from "#core/media/tracks";
+import { showsCamera, showsScreen, type TakeSource, type TrackKind } from "#core/media/tracks";
 import { proposeTitle } from "#core/title/title";
 import { noAsk } from "../answers/AskEditor";
 import { kept } from "../kept";
@@ -65,7 +65,7 @@ function RecordPage({ recorder, state }: { recorder: Recorder; state: RecorderSt
   const [wishes, wish] = useWishes();
   const [ask, setAsk] = useState(noAsk);
   const lack = useInBrowser() ? lacks(wishes.source) : null;
-  const usesCamera = wishes.source === "screen-camera" || wishes.source === "camera";
+  const usesCamera = showsCamera(wishes.source);
   const usesMicrophone = wishes.source === "voice" || wishes.withMicrophone;
   const { devices, camera, microphone } = useDevices({
     camera: usesCamera && !lack,
@@ -82,10 +82,10 @@ function RecordPage({ recorder, state }: { recorder: Recorder; state: RecorderSt
     picture: wishes.source === "screen-camera" && !camera.track,
     sole: wishes.source === "voice",
   });
-  const showsScreen = wishes.source === "screen" || wishes.source === "screen-camera";
+  const usesScreen = showsScreen(wishes.source);
   useEffect(() => {
-    if (!showsScreen) recorder.release();
-  }, [recorder, showsScreen]);
+    if (!usesScreen) recorder.release();
+  }, [recorder, usesScreen]);
   // Another device that is chosen in the middle of a take goes on where the one before was.
   useEffect(() => {
     if (microphone.track) recorder.replace("microphone", microphone.track);
@@ -184,7 +184,7 @@ function RecordPage({ recorder, state }: { recorder: Recorder; state: RecorderSt
             recorder={recorder}
             state={state}
             onRecord={record}
-            shown={!showsScreen ? "unneeded" : state.shared ? "chosen" : "unchosen"}
+            shown={!usesScreen ? "unneeded" : state.shared ? "chosen" : "unchosen"}
             atOnce={wishes.atOnce}
             doubt={doubt}
             disabled={Boolean(lack) || !needs || askProblem(ask) !== null}

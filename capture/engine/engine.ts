@@ -1,4 +1,4 @@
-import type { TrackKind } from "#core/media/tracks";
+import { isPicture, type TrackKind } from "#core/media/tracks";
 import type { Micros } from "#core/time/micros";
 import { sharedNow } from "../clock";
 import { chooseSoundCodec } from "./codecs";
@@ -97,7 +97,7 @@ export class Engine {
 }
 
 function toStream(kind: TrackKind, track: MediaStreamTrack): SourceStream {
-  if (kind === "screen" || kind === "camera")
+  if (isPicture(kind))
     return { kind, frames: new MediaStreamTrackProcessor({ track: track as MediaStreamVideoTrack }).readable };
   return { kind, blocks: new MediaStreamTrackProcessor({ track: track as MediaStreamAudioTrack }).readable };
 }

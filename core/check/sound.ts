@@ -12,6 +12,13 @@ export interface SoundFigures {
   seconds: number;
 }
 
+/** What is known of a tenth of a second, in the units of the figures. */
+interface Tenth {
+  momentary: number;
+  shortTerm: number;
+  peak: number;
+}
+
 const TENTHS = 100;
 
 /** Measures one channel of sound as it comes, in blocks of any size, and tells of the last ten seconds. */
@@ -20,7 +27,7 @@ export class SoundCheck {
   readonly #peak = new TruePeak();
   readonly #step: number;
   /** of each tenth of a second, the newest last */
-  #tenths: { momentary: number; shortTerm: number; peak: number }[] = [];
+  #tenths: Tenth[] = [];
   #inStep = 0;
 
   /** @throws {RangeError} for a rate that no sound has */
@@ -43,14 +50,13 @@ export class SoundCheck {
   }
 
   get figures(): SoundFigures {
-    const of = (pick: (tenth: { momentary: number; shortTerm: number; peak: number }) => number) =>
-      this.#tenths.map(pick);
+    const of = (name: keyof Tenth) => this.#tenths.map((tenth) => tenth[name]);
     // The first windows are not full: what they say of the room would be silence.
-    const room = of((t) => t.momentary).filter((_, i) => i >= Math.min(3, this.#tenths.length - 1));
+    const room = of("momentary").filter((_, i) => i >= Math.min(3, this.#tenths.length - 1));
     return {
-      loudness: Math.max(-Infinity, ...of((t) => t.shortTerm)),
+      loudness: Math.max(-Infinity, ...of("shortTerm")),
       noise: room.length > 0 ? Math.min(...room) : -Infinity,
-      peak: Math.max(-Infinity, ...of((t) => t.peak)),
+      peak: Math.max(-Infinity, ...of("peak")),
       seconds: this.#tenths.length / 10,
     };
   }

@@ -38,4 +38,7 @@ export const SEGMENT_FRAMES = PICTURE_RATE * SEGMENT_SECONDS;
 /** The largest segment that is taken: 16 MiB. */
 export const SEGMENT_MAX_BYTES = 16 * 1024 * 1024;
 
-export const isPicture = (kind: TrackKind) => kind === "screen" || kind === "camera";
+export const isPicture = (kind: TrackKind): kind is "screen" | "camera" => kind === "screen" || kind === "camera";
+
+export const showsScreen = (source: TakeSource) => source === "screen" || source === "screen-camera";
+export const showsCamera = (source: TakeSource) => source === "camera" || source === "screen-camera";
