@@ -1,10 +1,12 @@
 import { beforeEach, describe, expect, it, vi } from "vitest";
 import type { TrackKind } from "#core/media/tracks";
 import { gate } from "../testing/gate";
+import type { NewTake } from "./attempt";
 import { explain } from "./devices";
+import type { EngineLike } from "./engine/engine";
 import type { Sender } from "./outbox/sender";
 import type { KeptTake } from "./outbox/store";
-import { Recorder, type Choice, type EngineLike, type Health, type NewTake, type RecorderParts } from "./recorder";
+import { Recorder, type Choice, type Health, type RecorderParts } from "./recorder";
 
 /** A track as the browser gives it, that can be ended as by its owner. */
 class Track extends EventTarget {

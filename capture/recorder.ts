@@ -4,16 +4,16 @@ import { sceneOf } from "#core/layout/scene";
 import { showsCamera, showsScreen, type Surface, type TakeSource, type TrackKind } from "#core/media/tracks";
 import { Watchable } from "#core/state/watchable";
 import type { Micros } from "#core/time/micros";
+import { Attempt, Cancelled, Left, type NewTake } from "./attempt";
 import { sharedNow, SourceClock } from "./clock";
 import { DeviceProblem, openScreen } from "./devices";
-import { Engine } from "./engine/engine";
+import { Engine, type EngineLike } from "./engine/engine";
 import type { TrackCounts } from "./engine/messages";
 import { KeptParts } from "./kept-parts";
 import type { Outbox } from "./outbox/outbox";
 import type { Sender } from "./outbox/sender";
 import type { KeptTake } from "./outbox/store";
 import { ShownSurface, surfaceOf } from "./surface";
-import { delay, unless, within } from "./waits";
 
 /** Never two of these at once, and each is told in words, shape, page title and sound. */
 export type Phase = "ready" | "asking" | "counting" | "recording" | "paused" | "saving" | "saved";
@@ -57,9 +57,6 @@ export interface Choice {
   countIn: number;
 }
 
-/** What the server gives for a new take. */
-export type NewTake = Omit<KeptTake, "startedAt" | "expected" | "entries">;
-
 /** Creates the recording on the server. Rejects with a message for the person. */
 export type StartTake = (choice: Pick<Choice, "source" | "title" | "audience" | "ask">) => Promise<NewTake>;
 
@@ -82,26 +79,12 @@ export interface RecorderParts {
   makeEngine?: (...given: ConstructorParameters<typeof Engine>) => EngineLike;
 }
 
-export type EngineLike = Pick<Engine, "ready" | "start" | "pause" | "resume" | "replace" | "stop" | "abort">;
-
-const SOURCE_TIMEOUT_MS = 10_000;
 const NOTE_MS = 10_000;
-const LATE =
-  "A picture or sound did not start within 10 seconds. Check the camera and the chosen screen, then try again.";
 
-/** The person wants no recording after all: nothing is said about it. */
-class Cancelled extends Error {}
-/** They go elsewhere: nothing stays open. */
-class Left extends Cancelled {}
-
-/**
- * One recorder: the phases, and everything that happens between them. From the press to the first frame there is one
- * attempt, with one signal that everything awaited in it looks at: whoever cancels, ends the share or leaves is heard
- * at every moment.
- */
+/** One recorder: the phases, and everything that happens between them. From the press to the first frame: an attempt. */
 export class Recorder extends Watchable<RecorderState> {
   #clock = new SourceClock();
-  #attempt: AbortController | null = null;
+  #attempt: Attempt | null = null;
   #engine: EngineLike | null = null;
   #sender: Sender | null = null;
   #kept = new KeptParts();
@@ -149,7 +132,7 @@ export class Recorder extends Watchable<RecorderState> {
   /** Asks for the surface, and no more: it is shown, and nothing is recorded. Must be called from a press. */
   async choose(): Promise<void> {
     if (this.snapshot().phase !== "ready" || this.#changing) return;
-    const attempt = new AbortController();
+    const attempt = new Attempt();
     this.#attempt = attempt;
     this.set({ problem: null });
     const had = this.#surface.shared !== null;
@@ -173,17 +156,16 @@ export class Recorder extends Watchable<RecorderState> {
   /** Counts in, and records; asks for the surface first where none is chosen. Must be called from a press. */
   async record(choice: Choice): Promise<void> {
     if (this.snapshot().phase !== "ready" || this.#changing) return;
-    const attempt = new AbortController();
-    const { signal } = attempt;
+    const attempt = new Attempt();
     this.#attempt = attempt;
     this.set({ problem: null, lost: [], take: null });
     try {
-      if (showsScreen(choice.source) && !this.#surface.shared) await this.#ask(signal);
+      if (showsScreen(choice.source) && !this.#surface.shared) await this.#ask(attempt.signal);
       const prepared = this.#prepare(choice, attempt);
       // What fails while counting in ends the count; it is told by the wait below.
-      prepared.catch((error: unknown) => attempt.abort(error));
-      await this.#countIn(choice.countIn, signal);
-      await unless(signal, prepared);
+      prepared.catch((error: unknown) => attempt.giveUp(error));
+      await attempt.countIn(choice.countIn, (count) => this.set({ phase: "counting", count }));
+      await attempt.unless(prepared);
       this.#begin(choice);
     } catch (error) {
       await this.#abandon(error);
@@ -192,12 +174,12 @@ export class Recorder extends Watchable<RecorderState> {
 
   /** Before the first frame: no recording after all. Nothing is kept but the surface, for another try. */
   cancel(): void {
-    this.#attempt?.abort(new Cancelled());
+    this.#attempt?.giveUp(new Cancelled());
   }
 
   /** The person goes elsewhere: what was only being prepared is given up, what was being recorded is saved. */
   async leave(): Promise<void> {
-    this.#attempt?.abort(new Left());
+    this.#attempt?.giveUp(new Left());
     this.release();
     await this.stop();
   }
@@ -300,7 +282,7 @@ export class Recorder extends Watchable<RecorderState> {
 
   /** The person ended the share in the browser, or what was shown is gone. */
   #surfaceEnded(): void {
-    this.#attempt?.abort(new Cancelled());
+    this.#attempt?.giveUp(new Cancelled());
     void this.stop();
     if (this.snapshot().phase !== "ready") return;
     this.#tellShared();
@@ -314,8 +296,7 @@ export class Recorder extends Watchable<RecorderState> {
     this.set({ shared: shared && { surface: surfaceOf(shared.screen), withSound, screen: shared.screen } });
   }
 
-  async #prepare(choice: Choice, attempt: AbortController): Promise<void> {
-    const { signal } = attempt;
+  async #prepare(choice: Choice, attempt: Attempt): Promise<void> {
     const shared = showsScreen(choice.source) ? this.#surface.shared : null;
     const engine = this.#makeEngine(
       {
@@ -326,21 +307,13 @@ export class Recorder extends Watchable<RecorderState> {
       },
       (kind, number, bytes, end) => this.#keep(kind, number, bytes, end),
       (error) => {
-        attempt.abort(error);
+        attempt.giveUp(error);
         if (this.#engine === engine) void this.stop();
       },
       (pace) => this.#keepUp(pace),
     );
     this.#engine = engine;
-    // The sources first: a recording is made on the server only when there is something to record.
-    await within(SOURCE_TIMEOUT_MS, LATE, signal, engine.ready);
-    const take = { ...(await this.parts.startTake(choice)), startedAt: Date.now(), expected: null, entries: [] };
-    const sender = await this.parts.outbox.open(take);
-    if (signal.aborted) {
-      // It was made while the person left: nobody else knows of it yet.
-      await this.parts.outbox.throwAway(take);
-      throw signal.reason;
-    }
+    const { take, sender } = await attempt.prepare(engine, () => this.parts.startTake(choice), this.parts.outbox);
     this.#sender = sender;
     this.set({ take });
   }
@@ -358,16 +331,6 @@ export class Recorder extends Watchable<RecorderState> {
       });
       void this.stop();
     });
-  }
-
-  async #countIn(from: number, signal: AbortSignal): Promise<void> {
-    for (let count = from; count > 0; count--) {
-      signal.throwIfAborted();
-      this.set({ phase: "counting", count });
-      await delay(1000, signal);
-    }
-    signal.throwIfAborted();
-    this.set({ phase: "counting", count: 0 });
   }
 
   #begin({ source, camera, microphone }: Choice): void {

@@ -11,6 +11,9 @@ export interface Stopped {
   duration: Micros;
 }
 
+/** What a recorder needs of its engine. */
+export type EngineLike = Pick<Engine, "ready" | "start" | "pause" | "resume" | "replace" | "stop" | "abort">;
+
 /** The page's side of the engine worker. */
 export class Engine {
   #worker = new Worker(new URL("./engine.worker.ts", import.meta.url), { type: "module" });
