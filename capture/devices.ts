@@ -83,7 +83,9 @@ export interface SharedScreen {
 export async function openScreen(): Promise<SharedScreen> {
   const ask = (audio: boolean) =>
     navigator.mediaDevices.getDisplayMedia({
-      video: { width: { max: 1920 }, height: { max: 1080 }, frameRate: { ideal: 30, max: 30 } },
+      // In its own pixels: how finely it is recorded is decided afterwards. A size that were asked for here would be
+      // told as its own until the first frame comes.
+      video: { frameRate: { ideal: 30, max: 60 } },
       audio: audio && { echoCancellation: false, noiseSuppression: false, autoGainControl: false },
       // Ours is the page that must not be recorded by mistake; the system's sound is offered.
       ...({ selfBrowserSurface: "exclude", systemAudio: "include", surfaceSwitching: "include" } as object),
@@ -94,7 +96,6 @@ export async function openScreen(): Promise<SharedScreen> {
       error.name === "NotReadableError" ? ask(false) : Promise.reject(error),
     );
     const screen = stream.getVideoTracks()[0]!;
-    screen.contentHint = "detail";
     return { screen, sound: stream.getAudioTracks()[0] ?? null };
   } catch (error) {
     throw explain("screen", error);

@@ -56,7 +56,7 @@ function rig() {
       if (!next) throw explain("screen", new DOMException("", "NotAllowedError"));
       return { screen: asTrack(next), sound: null };
     },
-    makeEngine: (_sources, onPart, onFailed, onPace): EngineLike => {
+    makeEngine: (_sources, _wishes, onPart, onFailed, onPace): EngineLike => {
       part = onPart;
       fail = onFailed;
       pace = onPace!;

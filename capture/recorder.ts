@@ -1,13 +1,15 @@
 import type { NewAsk } from "#core/answers/kinds";
-import { DEFAULT_INSET, type Inset } from "#core/layout/layout";
+import { DEFAULT_INSET, type Inset, type Rect, type Size } from "#core/layout/layout";
 import { sceneOf } from "#core/layout/scene";
+import type { Quality } from "#core/media/quality";
+import { bytesAMinute } from "#core/media/rates";
 import { showsCamera, showsScreen, type Surface, type TakeSource, type TrackKind } from "#core/media/tracks";
 import { Watchable } from "#core/state/watchable";
-import type { Micros } from "#core/time/micros";
+import { SECOND, type Micros } from "#core/time/micros";
 import { Attempt, Cancelled, Left, type NewTake } from "./attempt";
 import { sharedNow, SourceClock } from "./clock";
 import { DeviceProblem, openScreen } from "./devices";
-import { Engine, type EngineLike } from "./engine/engine";
+import { Engine, type EngineLike, type Sources } from "./engine/engine";
 import type { TrackCounts } from "./engine/messages";
 import { KeptParts } from "./kept-parts";
 import type { Outbox } from "./outbox/outbox";
@@ -23,6 +25,10 @@ export interface Shared {
   surface: Surface | null;
   /** its sound is recorded with it */
   withSound: boolean;
+  /** in its own pixels; null when the browser does not tell */
+  size: Size | null;
+  /** what of it is recorded, in shares; null for all of it */
+  area: Rect | null;
   /** for showing it */
   screen: MediaStreamTrack;
 }
@@ -39,6 +45,8 @@ export interface RecorderState {
   lost: Device[];
   /** the computer does not keep up: every second picture is recorded for now */
   slowed: boolean;
+  /** what the last take came to; `most`: what a minute of it could have taken, in bytes */
+  made: { source: TakeSource; bytes: number; seconds: number; most: number } | null;
   /** why the last attempt did not become a recording */
   problem: string | null;
 }
@@ -80,8 +88,9 @@ export interface RecorderParts {
 }
 
 const NOTE_MS = 10_000;
+const NOTHING = { source: "voice" as TakeSource, bytes: 0, most: 0 };
 
-/** One recorder: the phases, and everything that happens between them. From the press to the first frame: an attempt. */
+/** One recorder: the phases, and what happens between them. From the press to the first frame it is an attempt. */
 export class Recorder extends Watchable<RecorderState> {
   #clock = new SourceClock();
   #attempt: Attempt | null = null;
@@ -89,13 +98,14 @@ export class Recorder extends Watchable<RecorderState> {
   #sender: Sender | null = null;
   #kept = new KeptParts();
   #pace: Health["pace"] = {};
+  #made = NOTHING;
   #surface: ShownSurface;
   /** the browser's own window for another surface is open */
   #changing = false;
   /** the devices of this take */
   #devices = new Map<Device, MediaStreamTrack>();
   /** the shape of the screen under the camera picture; null where none lies over one */
-  #frame: { width: number; height: number } | null = null;
+  #frame: Size | null = null;
   #noteTimer: ReturnType<typeof setInterval> | undefined;
   readonly #makeEngine: NonNullable<RecorderParts["makeEngine"]>;
 
@@ -108,6 +118,7 @@ export class Recorder extends Watchable<RecorderState> {
       take: null,
       lost: [],
       slowed: false,
+      made: null,
       problem: null,
     });
     this.#surface = new ShownSurface(parts.openScreen ?? openScreen, () => this.#surfaceEnded());
@@ -151,6 +162,19 @@ export class Recorder extends Watchable<RecorderState> {
   release(): void {
     if (this.snapshot().phase !== "ready") return;
     this.#endSurface();
+  }
+
+  /** Only a part of what is shown, or all of it again. @param area in shares */
+  async crop(area: Rect | null): Promise<void> {
+    if (this.snapshot().phase !== "ready") return;
+    const cropped = this.#surface.crop(area);
+    this.#tellShared();
+    await cropped;
+  }
+
+  /** How finely what is shown is recorded, from the next take on. */
+  async tune(quality: Quality): Promise<void> {
+    if (this.snapshot().phase === "ready") await this.#surface.tune(quality);
   }
 
   /** Counts in, and records; asks for the surface first where none is chosen. Must be called from a press. */
@@ -240,7 +264,10 @@ export class Recorder extends Watchable<RecorderState> {
   async stop(): Promise<void> {
     if (!this.#isRunning) return;
     this.#clock.pause(sharedNow());
-    this.set({ phase: "saving" });
+    this.set({
+      phase: "saving",
+      made: { ...this.#made, seconds: this.elapsed() / SECOND },
+    });
     clearInterval(this.#noteTimer);
     try {
       const { expected } = await this.#engine!.stop();
@@ -290,21 +317,26 @@ export class Recorder extends Watchable<RecorderState> {
   }
 
   #tellShared(): void {
-    const { shared } = this.#surface;
+    const { shared, size, area } = this.#surface;
     // A take has a track for the sound of its surface from the start, or never.
     const withSound = Boolean(shared?.sound) && (!this.#isRunning || this.snapshot().shared?.withSound === true);
-    this.set({ shared: shared && { surface: surfaceOf(shared.screen), withSound, screen: shared.screen } });
+    this.set({ shared: shared && { surface: surfaceOf(shared.screen), withSound, size, area, screen: shared.screen } });
   }
 
   async #prepare(choice: Choice, attempt: Attempt): Promise<void> {
     const shared = showsScreen(choice.source) ? this.#surface.shared : null;
+    const { quality, area } = this.#surface;
+    const sources: Sources = {
+      ...(shared && { screen: shared.screen }),
+      ...(shared?.sound && { sound: shared.sound }),
+      ...(showsCamera(choice.source) && choice.camera && { camera: choice.camera }),
+      ...(choice.microphone && { microphone: choice.microphone }),
+    };
+    const most = bytesAMinute(Object.keys(sources) as TrackKind[], quality);
+    this.#made = { source: choice.source, bytes: 0, most };
     const engine = this.#makeEngine(
-      {
-        ...(shared && { screen: shared.screen }),
-        ...(shared?.sound && { sound: shared.sound }),
-        ...(showsCamera(choice.source) && choice.camera && { camera: choice.camera }),
-        ...(choice.microphone && { microphone: choice.microphone }),
-      },
+      sources,
+      { quality, area },
       (kind, number, bytes, end) => this.#keep(kind, number, bytes, end),
       (error) => {
         attempt.giveUp(error);
@@ -325,6 +357,7 @@ export class Recorder extends Watchable<RecorderState> {
   }
 
   #keep(kind: TrackKind, number: number, bytes: ArrayBuffer, end: Micros): void {
+    this.#made.bytes += bytes.byteLength;
     this.#kept.add(kind, end, this.#sender!.add(kind, number, bytes)).catch(() => {
       this.set({
         problem: "This computer has no room left for the recording. It was stopped; what was recorded is kept.",
@@ -336,8 +369,7 @@ export class Recorder extends Watchable<RecorderState> {
   #begin({ source, camera, microphone }: Choice): void {
     this.#attempt = null;
     // The track keeps the shape that its screen has now, whatever becomes of that.
-    const { width, height } = this.#surface.shared?.screen.getSettings() ?? {};
-    this.#frame = source === "screen-camera" && camera && width && height ? { width, height } : null;
+    this.#frame = source === "screen-camera" && camera ? this.#surface.frame : null;
     this.#clock.start(this.#engine!.start());
     this.set({ phase: "recording", count: 0 });
     this.#noteTimer = setInterval(() => void this.#note(), NOTE_MS);

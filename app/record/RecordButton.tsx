@@ -22,11 +22,25 @@ interface Props {
   doubt: Doubt | null;
   onChoose: () => void;
   onRelease: () => void;
+  /** only a part of what is shown is to be recorded; null where that cannot be chosen */
+  onArea: (() => void) | null;
+  /** that is being chosen now */
+  choosingArea: boolean;
   onRecord: () => void;
 }
 
 /** Choosing what to show, then Record; where something that was chosen does not deliver, it asks first. */
-export function RecordButton({ disabled, shown, atOnce, asking, doubt, onChoose, onRelease, onRecord }: Props) {
+export function RecordButton({
+  disabled,
+  shown,
+  atOnce,
+  asking,
+  doubt,
+  onChoose,
+  onRelease,
+  onRecord,
+  ...area
+}: Props) {
   const [asked, setAsked] = useState(false);
   const choosing = shown === "unchosen" && !atOnce;
   if (asked && doubt && !asking && !choosing) {
@@ -80,11 +94,16 @@ export function RecordButton({ disabled, shown, atOnce, asking, doubt, onChoose,
       >
         {shown === "unchosen" ? "Choose and record" : "Record"}
       </Button>
-      {shown === "chosen" && (
-        <Box sx={{ display: "flex", gap: 1 }}>
+      {shown === "chosen" && !area.choosingArea && (
+        <Box sx={{ display: "flex", "& button": { px: 0.5, fontSize: "0.92rem", whiteSpace: "nowrap" } }}>
           <Button fullWidth onClick={onChoose}>
             Choose another
           </Button>
+          {area.onArea && (
+            <Button fullWidth onClick={area.onArea}>
+              Only a part
+            </Button>
+          )}
           <Button fullWidth onClick={onRelease}>
             Show nothing
           </Button>

@@ -7,26 +7,15 @@ import ToggleButton from "@mui/material/ToggleButton";
 import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import Typography from "@mui/material/Typography";
 import type { LevelMeter } from "#capture/level-meter";
+import type { Quality } from "#core/media/quality";
 import { showsCamera, type TakeSource } from "#core/media/tracks";
 import { AskFields, type AskDraft } from "../answers/AskEditor";
 import { Folded } from "../components/Folded";
 import { SelectField } from "../components/SelectField";
 import { LevelBar } from "./LevelBar";
+import { QualityFold } from "./QualityFold";
 import type { OpenDevice } from "./useDevices";
-
-/** Seconds, as a choice of words. */
-export type CountIn = "0" | "3" | "5" | "10";
-
-export interface Wishes {
-  source: TakeSource;
-  audience: "owner" | "anyone";
-  cues: boolean;
-  /** seconds between Record and the first frame */
-  countIn: CountIn;
-  /** choosing what to show and recording it are one press */
-  atOnce: boolean;
-  withMicrophone: boolean;
-}
+import type { CountIn, Wishes } from "./wishes";
 
 const SOURCES: { value: TakeSource; name: string }[] = [
   { value: "screen-camera", name: "Screen and camera" },
@@ -52,10 +41,23 @@ interface Props {
   microphones: MediaDeviceInfo[];
   ask: AskDraft;
   onAsk: (ask: AskDraft) => void;
+  minuteOf: (quality: Quality) => number;
+  isLearnt: boolean;
 }
 
 /** Everything that is chosen before recording. */
-export function Setup({ wishes, onWish, camera, microphone, meter, cameras, microphones, ask, onAsk }: Props) {
+export function Setup({
+  wishes,
+  onWish,
+  camera,
+  microphone,
+  meter,
+  cameras,
+  microphones,
+  ask,
+  onAsk,
+  ...takes
+}: Props) {
   return (
     <Box sx={{ display: "grid", gap: 2 }}>
       <Box>
@@ -113,6 +115,9 @@ export function Setup({ wishes, onWish, camera, microphone, meter, cameras, micr
         onChoose={(audience) => onWish({ audience })}
       />
       <AskFields ask={ask} onChange={onAsk} />
+      {wishes.source !== "voice" && (
+        <QualityFold quality={wishes.quality} onQuality={(quality) => onWish({ quality })} {...takes} />
+      )}
       <Folded
         title="How it starts"
         value={[

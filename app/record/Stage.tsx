@@ -1,10 +1,15 @@
 import Mic from "@mui/icons-material/Mic";
 import Box from "@mui/material/Box";
-import type { Corner, Inset } from "#core/layout/layout";
-import { layerOf, sceneOf } from "#core/layout/scene";
+import type { Shared } from "#capture/recorder";
+import { cropOf, wholeAround } from "#core/layout/area";
+import type { Corner, Inset, Size } from "#core/layout/layout";
+import { FULL, layerOf, sceneOf } from "#core/layout/scene";
 import { showsScreen, type TakeSource } from "#core/media/tracks";
 import { InsetArch } from "../components/InsetArch";
+import { placeStyle } from "../components/place";
 import { TrackVideo } from "../components/TrackVideo";
+import type { AreaDraft } from "./area";
+import { AreaFrame } from "./AreaFrame";
 import { SurfaceGuide } from "./SurfaceGuide";
 
 const FRAME = { width: 16, height: 9 };
@@ -13,50 +18,64 @@ const PREVIEW_RATE = { screen: 5, camera: 15 };
 
 const sideOf = ({ shown, corner }: Inset) => (!shown ? null : corner.endsWith("left") ? "left" : "right");
 
-/** What the viewers will see, in small: the screen as a pane, the camera picture in its arch. */
-export function Stage({
-  source,
-  inset,
-  screen,
-  camera,
-  onDrop,
-}: {
+interface Props {
   source: TakeSource;
   inset: Inset;
-  screen: MediaStreamTrack | null;
+  shared: Shared | null;
+  /** what of it is recorded is being chosen: all of it is seen, and nothing lies over it */
+  area: AreaDraft | null;
   camera: MediaStreamTrack | null;
   onDrop: (corner: Corner) => void;
-}) {
-  const onScreen = showsScreen(source);
+}
+
+/** What the viewers will see, in small: the screen as a pane, the camera picture in its arch. */
+export function Stage({ source, inset, shared, area, camera, onDrop }: Props) {
+  const frame = shared?.size ? cropOf(shared.size, area ? null : shared.area) : FRAME;
   return (
     <Box
       sx={{
         position: "relative",
-        aspectRatio: "16 / 9",
+        aspectRatio: `${FRAME.width} / ${FRAME.height}`,
         bgcolor: "background.paper",
         border: "1px solid",
         borderColor: "text.secondary",
         overflow: "hidden",
+        containerType: "size",
       }}
     >
-      {onScreen && screen && (
-        <Box sx={{ position: "absolute", inset: 0 }}>
-          <TrackVideo track={screen} label="Screen preview" fit="contain" rate={PREVIEW_RATE.screen} />
-        </Box>
+      {showsScreen(source) && !shared && <SurfaceGuide clear={source === "screen-camera" ? sideOf(inset) : null} />}
+      {source === "camera" && camera && (
+        <TrackVideo track={camera} label="Camera preview" mirrored rate={PREVIEW_RATE.camera} />
       )}
-      {onScreen && !screen && <SurfaceGuide clear={source === "screen-camera" ? sideOf(inset) : null} />}
-      {source === "camera" &&
-        (camera ? <TrackVideo track={camera} label="Camera preview" mirrored rate={PREVIEW_RATE.camera} /> : null)}
       {source === "voice" && (
         <Box sx={{ position: "absolute", inset: 0, display: "grid", placeItems: "center" }}>
           <Mic aria-label="Voice only" sx={{ fontSize: 64, color: "text.secondary" }} />
         </Box>
       )}
-      {source === "screen-camera" && (
-        <InsetArch rect={layerOf(sceneOf(FRAME, inset), "camera")?.rect ?? null} onDrop={onDrop}>
-          {camera && <TrackVideo track={camera} label="Camera preview" mirrored rate={PREVIEW_RATE.camera} />}
-        </InsetArch>
-      )}
+      <Box sx={{ position: "absolute", inset: 0, m: "auto", overflow: "hidden", ...within(frame) }}>
+        {showsScreen(source) && shared && <Screen shared={shared} area={area} />}
+        {source === "screen-camera" && !area && (
+          <InsetArch rect={layerOf(sceneOf(frame, inset), "camera")?.rect ?? null} onDrop={onDrop}>
+            {camera && <TrackVideo track={camera} label="Camera preview" mirrored rate={PREVIEW_RATE.camera} />}
+          </InsetArch>
+        )}
+      </Box>
+    </Box>
+  );
+}
+
+/** A frame of this shape, whole, in its container. */
+const within = ({ width, height }: Size) => ({
+  aspectRatio: `${width} / ${height}`,
+  width: `min(100cqw, calc(100cqh * ${width / height}))`,
+});
+
+function Screen({ shared, area }: { shared: Shared; area: AreaDraft | null }) {
+  const video = <TrackVideo track={shared.screen} label="Screen preview" fit="contain" rate={PREVIEW_RATE.screen} />;
+  if (area) return <AreaFrame draft={area}>{video}</AreaFrame>;
+  return (
+    <Box sx={{ position: "absolute" }} style={placeStyle(shared.area ? wholeAround(shared.area) : FULL)}>
+      {video}
     </Box>
   );
 }

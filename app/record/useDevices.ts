@@ -1,4 +1,5 @@
 import { useCallback, useEffect, useState } from "react";
+import type { Size } from "#core/layout/layout";
 import { kept } from "../kept";
 import { DeviceProblem, listDevices, openCamera, openMicrophone, type Devices } from "#capture/devices";
 
@@ -77,7 +78,8 @@ function useDevice(kind: "camera" | "microphone", wanted: boolean, onOpened: () 
   };
 }
 
-export function useDevices(wants: { camera: boolean; microphone: boolean }) {
+/** @param picture how large and fast the camera's picture is to be */
+export function useDevices(wants: { camera: boolean; microphone: boolean; picture: Size & { rate: number } }) {
   const [devices, setDevices] = useState<Devices>({ cameras: [], microphones: [] });
   // Names are told only once a device has been allowed.
   const refresh = useCallback(() => void listDevices().then(setDevices, () => undefined), []);
@@ -85,9 +87,16 @@ export function useDevices(wants: { camera: boolean; microphone: boolean }) {
     navigator.mediaDevices?.addEventListener("devicechange", refresh);
     return () => navigator.mediaDevices?.removeEventListener("devicechange", refresh);
   }, [refresh]);
+  const camera = useDevice("camera", wants.camera, refresh);
+  const { width, height, rate } = wants.picture;
+  useEffect(() => {
+    const wish = { width: { ideal: width }, height: { ideal: height }, frameRate: { ideal: rate } };
+    // A camera that cannot, or is gone, goes on as it is; that it is gone is told elsewhere.
+    camera.track?.applyConstraints(wish).catch(() => undefined);
+  }, [camera.track, width, height, rate]);
   return {
     devices,
-    camera: useDevice("camera", wants.camera, refresh),
+    camera,
     microphone: useDevice("microphone", wants.microphone, refresh),
   };
 }

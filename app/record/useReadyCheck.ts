@@ -5,7 +5,8 @@ import type { LevelMeter } from "#capture/level-meter";
 import type { SoundFigures } from "#core/check/sound";
 import { lightLine, rateLine, soundLines, spaceLine, uploadLine, type CheckLine } from "#core/check/verdicts";
 import { bitsASecond, bytesAMinute } from "#core/media/rates";
-import { PICTURE_RATE, type TrackKind } from "#core/media/tracks";
+import { rateOf, type Quality } from "#core/media/quality";
+import type { TrackKind } from "#core/media/tracks";
 
 interface Checked {
   /** it is being got ready: nothing is measured while recording */
@@ -14,12 +15,13 @@ interface Checked {
   camera: MediaStreamTrack | null;
   /** what will be recorded */
   kinds: readonly TrackKind[];
+  quality: Quality;
 }
 
 const SPACE_MS = 30_000;
 
 /** The lines of the ready check, measured while they are looked at. */
-export function useReadyCheck({ wanted, meter, camera, kinds }: Checked): CheckLine[] {
+export function useReadyCheck({ wanted, meter, camera, kinds, quality }: Checked): CheckLine[] {
   const [sound, setSound] = useState<SoundFigures | null>(null);
   const [deaf, setDeaf] = useState(false);
   const [picture, setPicture] = useState<PictureFigures | null>(null);
@@ -50,11 +52,11 @@ export function useReadyCheck({ wanted, meter, camera, kinds }: Checked): CheckL
     else if (meter) lines.push(...soundLines(sound));
     // What a browser does not tell is no line: nobody could mend it.
     if (camera) lines.push(lightLine(picture?.light ?? null));
-    if (picture && picture.rate !== null) lines.push(rateLine(picture.rate, PICTURE_RATE));
-    if (sending !== null) lines.push(uploadLine(sending, bitsASecond(kinds)));
-    if (free !== null) lines.push(spaceLine(free, bytesAMinute(kinds)));
+    if (picture && picture.rate !== null) lines.push(rateLine(picture.rate, rateOf("camera", quality)));
+    if (sending !== null) lines.push(uploadLine(sending, bitsASecond(kinds, quality)));
+    if (free !== null) lines.push(spaceLine(free, bytesAMinute(kinds, quality)));
     return lines;
-  }, [meter, deaf, sound, camera, picture, sending, free, kinds]);
+  }, [meter, deaf, sound, camera, picture, sending, free, kinds, quality]);
 }
 
 /** Bits a second to the server, tried when the page opens and when the network changes; null while not known. */

@@ -1,6 +1,5 @@
 import Alert from "@mui/material/Alert";
 import Box from "@mui/material/Box";
-import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { useSnackbar } from "notistack";
 import { useEffect, useMemo, useState } from "react";
@@ -8,22 +7,27 @@ import { useNavigate } from "react-router";
 import type { Recorder, RecorderState } from "#capture/recorder";
 import { lacks } from "#capture/support";
 import { askProblem } from "#core/answers/kinds";
+import { rateOf } from "#core/media/quality";
+import { cameraSize } from "#core/media/rates";
 import { showsCamera, showsScreen, type TakeSource, type TrackKind } from "#core/media/tracks";
 import { proposeTitle } from "#core/title/title";
 import { noAsk } from "../answers/AskEditor";
-import { kept } from "../kept";
 import { useInBrowser } from "../components/When";
 import { Arrange } from "../record/Arrange";
 import { LevelBar } from "../record/LevelBar";
-import { sendWords } from "../record/Outgoing";
 import { useOutbox } from "../record/outbox";
+import { Controls } from "../record/Controls";
+import { AreaPanel } from "../record/AreaPanel";
+import { useArea } from "../record/area";
+import { useProduced } from "../record/produced";
 import { ReadyCheck } from "../record/ReadyCheck";
-import { RecordButton, type Doubt, type Shown } from "../record/RecordButton";
-import { Setup, type Wishes } from "../record/Setup";
+import type { Doubt } from "../record/RecordButton";
+import { Setup } from "../record/Setup";
 import { Stage } from "../record/Stage";
 import { StateBand } from "../record/StateBand";
 import { useDevices } from "../record/useDevices";
 import { useReadyCheck } from "../record/useReadyCheck";
+import { useWishes } from "../record/wishes";
 import { WhileRecording } from "../record/WhileRecording";
 import { useRecorder, useRecorderState } from "../record/useRecorder";
 import { useHush, useMeter } from "../record/useMeter";
@@ -39,16 +43,6 @@ export function loader({ context, url }: Route.LoaderArgs) {
   requireMember(app, url);
   return null;
 }
-
-const WISHES = "clear-nod-wishes";
-const USUAL: Wishes = {
-  source: "screen-camera",
-  audience: "owner",
-  cues: true,
-  countIn: "3",
-  atOnce: false,
-  withMicrophone: true,
-};
 
 export default function Record() {
   const recorder = useRecorder();
@@ -70,13 +64,25 @@ function RecordPage({ recorder, state }: { recorder: Recorder; state: RecorderSt
   const { devices, camera, microphone } = useDevices({
     camera: usesCamera && !lack,
     microphone: usesMicrophone && !lack,
+    picture: {
+      ...cameraSize(wishes.quality, wishes.source === "camera"),
+      rate: rateOf("camera", wishes.quality),
+    },
   });
   const meter = useMeter(microphone.track);
   const hush = useHush(meter);
   const { phase } = state;
   const idle = phase === "ready" || phase === "asking";
   const kinds = useMemo(() => kindsOf(wishes.source, usesMicrophone), [wishes.source, usesMicrophone]);
-  const checked = useReadyCheck({ wanted: idle, meter, camera: usesCamera ? camera.track : null, kinds });
+  const checked = useReadyCheck({
+    wanted: idle,
+    meter,
+    camera: usesCamera ? camera.track : null,
+    kinds,
+    quality: wishes.quality,
+  });
+  const produced = useProduced(state.made, wishes.source, kinds);
+  const area = useArea(recorder, state.shared, phase === "ready");
   const doubt = doubtOf({
     voice: usesMicrophone && (!microphone.track || hush === "dead"),
     picture: wishes.source === "screen-camera" && !camera.track,
@@ -86,6 +92,9 @@ function RecordPage({ recorder, state }: { recorder: Recorder; state: RecorderSt
   useEffect(() => {
     if (!usesScreen) recorder.release();
   }, [recorder, usesScreen]);
+  useEffect(() => {
+    if (idle) void recorder.tune(wishes.quality);
+  }, [recorder, idle, wishes.quality]);
   // Another device that is chosen in the middle of a take goes on where the one before was.
   useEffect(() => {
     if (microphone.track) recorder.replace("microphone", microphone.track);
@@ -164,12 +173,13 @@ function RecordPage({ recorder, state }: { recorder: Recorder; state: RecorderSt
           <Stage
             source={wishes.source}
             inset={state.inset}
-            screen={state.shared?.screen ?? null}
+            shared={state.shared}
+            area={area.draft}
             camera={camera.track}
             onDrop={(corner) => recorder.arrange({ corner })}
           />
-          {idle && <ReadyCheck lines={checked} />}
-          {wishes.source === "screen-camera" && phase !== "saving" && phase !== "saved" && (
+          {idle && !area.draft && <ReadyCheck lines={checked} />}
+          {!area.draft && wishes.source === "screen-camera" && phase !== "saving" && phase !== "saved" && (
             <Arrange inset={state.inset} onArrange={(change) => recorder.arrange(change)} />
           )}
           {!state.inset.shown && (
@@ -184,6 +194,8 @@ function RecordPage({ recorder, state }: { recorder: Recorder; state: RecorderSt
             recorder={recorder}
             state={state}
             onRecord={record}
+            onArea={area.open}
+            choosingArea={area.draft !== null}
             shown={!usesScreen ? "unneeded" : state.shared ? "chosen" : "unchosen"}
             atOnce={wishes.atOnce}
             doubt={doubt}
@@ -199,8 +211,10 @@ function RecordPage({ recorder, state }: { recorder: Recorder; state: RecorderSt
               camera={usesCamera ? { device: camera, list: devices.cameras } : null}
             />
           )}
-          {idle && (
+          {area.draft && <AreaPanel draft={area.draft} quality={wishes.quality} />}
+          {idle && !area.draft && (
             <Setup
+              {...produced}
               wishes={wishes}
               camera={camera}
               microphone={microphone}
@@ -249,95 +263,6 @@ function doubtOf({ voice, picture, sole }: { voice: boolean; picture: boolean; s
     : null;
 }
 
-function Controls({
-  recorder,
-  state: { phase, take },
-  onRecord,
-  shown,
-  atOnce,
-  doubt,
-  disabled,
-}: {
-  recorder: Recorder;
-  state: RecorderState;
-  onRecord: () => void;
-  shown: Shown;
-  atOnce: boolean;
-  doubt: Doubt | null;
-  disabled: boolean;
-}) {
-  const [sure, setSure] = useState(false);
-  const { sending } = useOutbox();
-  const mine = sending.find((s) => s.take.takeId === take?.takeId)?.state;
-  const big = { variant: "contained" as const, size: "large" as const, fullWidth: true };
-  if (phase === "ready" || phase === "asking") {
-    return (
-      <RecordButton
-        disabled={disabled}
-        shown={shown}
-        atOnce={atOnce}
-        asking={phase === "asking"}
-        doubt={doubt}
-        onChoose={() => void recorder.choose()}
-        onRelease={() => recorder.release()}
-        onRecord={onRecord}
-      />
-    );
-  }
-  if (phase === "counting")
-    return (
-      <Button {...big} variant="outlined" autoFocus onClick={() => recorder.cancel()}>
-        Cancel
-      </Button>
-    );
-  if (phase === "saving" || phase === "saved") {
-    return (
-      <Box sx={{ display: "grid", gap: 1.5 }}>
-        <Typography role="status">
-          {mine && !mine.complete ? sendWords(mine) : "Everything is on the server."}
-        </Typography>
-        {take && <Typography sx={{ overflowWrap: "anywhere" }}>{take.link}</Typography>}
-        {phase === "saved" && (
-          <Button {...big} variant="outlined" onClick={() => recorder.again()}>
-            Record another
-          </Button>
-        )}
-      </Box>
-    );
-  }
-  return (
-    <Box sx={{ display: "grid", gap: 1.5 }}>
-      <Button {...big} color="clay" onClick={() => void recorder.stop()} sx={{ minHeight: 56 }}>
-        Stop
-      </Button>
-      {phase === "recording" ? (
-        <Button {...big} variant="outlined" onClick={() => recorder.pause()}>
-          Pause
-        </Button>
-      ) : (
-        <Button {...big} onClick={() => recorder.resume()}>
-          Resume
-        </Button>
-      )}
-      {sure ? (
-        <Box role="group" aria-label="Discard" sx={{ display: "flex", gap: 1 }}>
-          <Button fullWidth variant="contained" color="clay" autoFocus onClick={() => void recorder.discard()}>
-            Discard it
-          </Button>
-          <Button fullWidth onClick={() => setSure(false)}>
-            Keep
-          </Button>
-        </Box>
-      ) : (
-        <Button fullWidth onClick={() => setSure(true)}>
-          Discard
-        </Button>
-      )}
-      {mine?.hold && <Alert severity="warning">{sendWords(mine)}</Alert>}
-    </Box>
-  );
-}
-
 /** After Stop: the link goes to the clipboard and the preview opens, as soon as the server has the end. */
 function useOpenWhenSaved(recorder: Recorder, { phase, take }: RecorderState) {
   const navigate = useNavigate();
@@ -357,21 +282,4 @@ function useOpenWhenSaved(recorder: Recorder, { phase, take }: RecorderState) {
     if (reached) void navigate(`/w/${take!.token}`);
   }, [reached, take, navigate]);
   useEffect(() => () => void recorder.leave(), [recorder]);
-}
-
-function useWishes() {
-  const [wishes, setWishes] = useState<Wishes>(() => {
-    try {
-      return { ...USUAL, ...(JSON.parse(kept.get(WISHES) ?? "{}") as Partial<Wishes>) };
-    } catch {
-      return USUAL;
-    }
-  });
-  const wish = (change: Partial<Wishes>) =>
-    setWishes((now) => {
-      const next = { ...now, ...change };
-      kept.set(WISHES, JSON.stringify(next));
-      return next;
-    });
-  return [wishes, wish] as const;
 }

@@ -1,3 +1,5 @@
+import type { Rect } from "#core/layout/layout";
+import { rateOf, type Quality } from "#core/media/quality";
 import { isPicture, type TrackKind } from "#core/media/tracks";
 import type { Micros } from "#core/time/micros";
 import { sharedNow } from "../clock";
@@ -5,6 +7,13 @@ import { chooseSoundCodec } from "./codecs";
 import type { Order, Report, SourceStream, TrackCounts } from "./messages";
 
 export type Sources = Partial<Record<TrackKind, MediaStreamTrack>>;
+
+/** What is recorded of the pictures, and how finely. */
+export interface PictureWishes {
+  quality: Quality;
+  /** of the screen, in shares; null for all of it */
+  area: Rect | null;
+}
 
 export interface Stopped {
   expected: Partial<Record<TrackKind, number>>;
@@ -23,6 +32,7 @@ export class Engine {
 
   constructor(
     sources: Sources,
+    private readonly wishes: PictureWishes,
     onPart: (kind: TrackKind, number: number, bytes: ArrayBuffer, end: Micros) => void,
     onFailed: (error: Error) => void,
     onPace: (counts: Partial<Record<TrackKind, TrackCounts>>) => void = () => undefined,
@@ -43,7 +53,7 @@ export class Engine {
       if (data.type === "failed") this.#failed(new Error(data.message));
     };
     this.#worker.onerror = (event) => this.#failed(new Error(event.message || "The recording engine could not start."));
-    const streams = Object.entries(sources).map(([kind, track]) => toStream(kind as TrackKind, track));
+    const streams = Object.entries(sources).map(([kind, track]) => toStream(kind as TrackKind, track, this.wishes));
     this.#order(
       { type: "open", sources: streams, sound: chooseSoundCodec(navigator.hardwareConcurrency) },
       streams.map(transferOf),
@@ -68,9 +78,9 @@ export class Engine {
     return this.#orderNow("resume");
   }
 
-  /** The track of this kind, which there is, goes on with another source. */
+  /** The track of this kind, which there is, goes on with another source, all of which is seen. */
   replace(kind: TrackKind, track: MediaStreamTrack): void {
-    const source = toStream(kind, track);
+    const source = toStream(kind, track, { ...this.wishes, area: null });
     this.#order({ type: "replace", source }, [transferOf(source)]);
   }
 
@@ -99,9 +109,14 @@ export class Engine {
   }
 }
 
-function toStream(kind: TrackKind, track: MediaStreamTrack): SourceStream {
+function toStream(kind: TrackKind, track: MediaStreamTrack, { quality, area }: PictureWishes): SourceStream {
   if (isPicture(kind))
-    return { kind, frames: new MediaStreamTrackProcessor({ track: track as MediaStreamVideoTrack }).readable };
+    return {
+      kind,
+      frames: new MediaStreamTrackProcessor({ track: track as MediaStreamVideoTrack }).readable,
+      rate: rateOf(kind, quality),
+      area: kind === "screen" ? area : null,
+    };
   return { kind, blocks: new MediaStreamTrackProcessor({ track: track as MediaStreamAudioTrack }).readable };
 }
 

@@ -38,7 +38,7 @@ async function carryOut(order: Order): Promise<void> {
   switch (order.type) {
     case "open": {
       for (const source of order.sources) {
-        if ("frames" in source) pictures.set(source.kind, new PictureTrack(source.kind, source.frames, failed));
+        if ("frames" in source) pictures.set(source.kind, new PictureTrack(source, failed));
         else sounds.set(source.kind, new SoundTrack(source, order.sound, clock, partListener(source.kind), failed));
       }
       await Promise.all(
@@ -56,7 +56,7 @@ async function carryOut(order: Order): Promise<void> {
     case "resume":
       return clock.resume(order.at);
     case "replace":
-      if ("frames" in order.source) pictures.get(order.source.kind)?.replace(order.source.frames);
+      if ("frames" in order.source) pictures.get(order.source.kind)?.replace(order.source);
       else sounds.get(order.source.kind)?.replace(order.source.blocks);
       return;
     case "stop":

@@ -1,15 +1,5 @@
-import type { Rect } from "#core/layout/layout";
-
-export interface Size {
-  width: number;
-  height: number;
-}
-
-/** H.264 wants even sides: at most one row and one column of pixels are left out. */
-export const evenSize = ({ width, height }: Size): Size => ({
-  width: Math.max(2, width & ~1),
-  height: Math.max(2, height & ~1),
-});
+import { cropOf } from "#core/layout/area";
+import type { Rect, Size } from "#core/layout/layout";
 
 /** Shapes closer than this are taken as alike: the encoder scales, and nobody sees the difference. */
 const ALIKE = 0.01;
@@ -30,33 +20,41 @@ export function within(picture: Size, frame: Size): Rect {
   };
 }
 
+/** The pixels of a frame that are a picture. */
+export const seenOf = ({ visibleRect, codedWidth, codedHeight }: VideoFrame): Rect =>
+  visibleRect ?? { x: 0, y: 0, width: codedWidth, height: codedHeight };
+
 /**
- * Makes the frames of a source fit the size that its track began with. A frame that has it goes on as it is; one of
- * the same shape too, because the encoder scales it (WebCodecs, `VideoEncoderConfig.width`). Only a frame of another
- * shape, as when a window is resized, is drawn anew, on one canvas that is used over and over.
+ * Makes the frames of a source fit the size that its track began with, all of them or an area of theirs. A frame that
+ * has it goes on as it is; one of the same shape too, because the encoder scales it (WebCodecs,
+ * `VideoEncoderConfig.width`). An area is another view of the same pixels. Only what has another shape, as when a
+ * window is resized, is drawn anew, on one canvas that is used over and over.
  */
 export class Fitter {
   #canvas: OffscreenCanvas | null = null;
 
   constructor(readonly size: Size) {}
 
-  /** @returns a new frame at `timestamp` and `duration` (µs); the given one stays open and the caller's */
-  fit(frame: VideoFrame, times: { timestamp: number; duration: number }): VideoFrame {
-    const { visibleRect } = frame;
-    const has = { width: visibleRect?.width ?? frame.codedWidth, height: visibleRect?.height ?? frame.codedHeight };
-    if (isAlike(has, this.size)) {
-      const even = evenSize(has);
-      if (even.width === has.width && even.height === has.height) return new VideoFrame(frame, times);
-      return new VideoFrame(frame, {
-        ...times,
-        visibleRect: { x: visibleRect?.x ?? 0, y: visibleRect?.y ?? 0, ...even },
-      });
-    }
+  /**
+   * @param area in shares of the frame; null for all of it
+   * @returns a new frame at `timestamp` and `duration` (µs); the given one stays open and the caller's
+   */
+  fit(frame: VideoFrame, area: Rect | null, times: { timestamp: number; duration: number }): VideoFrame {
+    const seen = seenOf(frame);
+    const crop = cropOf(seen, area);
+    const isAll = crop.width === seen.width && crop.height === seen.height;
+    const visibleRect = { ...crop, x: seen.x + crop.x, y: seen.y + crop.y };
+    const part = new VideoFrame(frame, isAll ? times : { ...times, visibleRect });
+    return isAlike(crop, this.size) ? part : this.#drawn(part, times);
+  }
+
+  #drawn(frame: VideoFrame, times: { timestamp: number; duration: number }): VideoFrame {
     const canvas = (this.#canvas ??= new OffscreenCanvas(this.size.width, this.size.height));
     const context = canvas.getContext("2d", { alpha: false })!;
     const { x, y, width, height } = within({ width: frame.displayWidth, height: frame.displayHeight }, this.size);
     context.fillRect(0, 0, canvas.width, canvas.height);
     context.drawImage(frame, x, y, width, height);
+    frame.close();
     return new VideoFrame(canvas, times);
   }
 }

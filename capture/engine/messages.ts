@@ -1,3 +1,4 @@
+import type { Rect } from "#core/layout/layout";
 import type { TrackKind } from "#core/media/tracks";
 import type { Micros } from "#core/time/micros";
 import type { SoundCodec } from "./codecs";
@@ -10,7 +11,15 @@ export interface TrackCounts extends PaceCounts {
 }
 
 /** A source as it is handed to the worker. */
-export type SourceStream = { kind: "screen" | "camera"; frames: ReadableStream<VideoFrame> } | SoundStream;
+export type SourceStream = PictureStream | SoundStream;
+export interface PictureStream {
+  kind: "screen" | "camera";
+  frames: ReadableStream<VideoFrame>;
+  /** pictures a second of its track, if it is the first of it */
+  rate: number;
+  /** what of it is recorded, in shares; null for all of it */
+  area: Rect | null;
+}
 export interface SoundStream {
   kind: "microphone" | "sound";
   blocks: ReadableStream<AudioData>;

@@ -1,19 +1,19 @@
 import { Quality, VideoSample, VideoSampleSource } from "mediabunny";
-import { BIT_RATES } from "#core/media/rates";
-import { PICTURE_RATE, SEGMENT_FRAMES } from "#core/media/tracks";
+import { cropOf } from "#core/layout/area";
+import type { Rect } from "#core/layout/layout";
+import { pictureBits } from "#core/media/rates";
+import { FAST_RATE } from "#core/media/quality";
+import { SEGMENT_SECONDS } from "#core/media/tracks";
 import type { Micros } from "#core/time/micros";
 import { chooseCodec } from "./codecs";
-import { evenSize, Fitter } from "./fit";
-import type { TrackCounts } from "./messages";
+import { Fitter } from "./fit";
+import type { PictureStream, TrackCounts } from "./messages";
 import { Pace } from "./pace";
 import { Segmenter, type PartListener } from "./segmenter";
 
-/** The moment of a frame of the grid, in µs of source time. */
-const momentOf = (index: number): Micros => Math.round((index * 1e6) / PICTURE_RATE);
-
 /**
- * One picture source, encoded once at a steady rate: frame n of the grid lies at n/30 s of source time, in every track
- * alike. A still screen delivers no frames, so the last one is given again, as it is when the source is lost: the track
+ * One picture source, or an area of it, encoded once at a steady rate: frame n of the grid lies at n / rate s of source
+ * time. A still screen delivers no frames, so the last one is given again, as it is when the source is lost: the track
  * has no hole whatever comes next. What an encoder cannot take at once is left out.
  */
 export class PictureTrack {
@@ -27,20 +27,26 @@ export class PictureTrack {
   /** the segment of the last frame that was given */
   #segment = -1;
   #ended = false;
+  #area: Rect | null;
+  readonly #kind: PictureStream["kind"];
+  readonly #rate: number;
   /** settles with the first frame; rejects if the source ends before */
   readonly first: Promise<void>;
 
   constructor(
-    private readonly kind: "screen" | "camera",
-    frames: ReadableStream<VideoFrame>,
+    { kind, frames, rate, area }: PictureStream,
     private readonly onError: (error: unknown) => void,
   ) {
+    this.#kind = kind;
+    this.#rate = rate;
+    this.#area = area;
     this.#reader = frames.getReader();
     this.first = new Promise((seen, never) => void this.#follow(this.#reader, seen, never));
   }
 
   /** Goes on with another source. Its frames are made to fit the size that the track began with. */
-  replace(frames: ReadableStream<VideoFrame>): void {
+  replace({ frames, area }: PictureStream): void {
+    this.#area = area;
     void this.#reader.cancel().catch(() => undefined);
     this.#reader = frames.getReader();
     void this.#follow(this.#reader);
@@ -70,7 +76,7 @@ export class PictureTrack {
         this.#read++;
         seen();
       }
-      never(new Error(`The ${this.kind} gave no picture.`));
+      never(new Error(`The ${this.#kind} gave no picture.`));
     } catch (error) {
       never(error as Error);
     }
@@ -79,8 +85,9 @@ export class PictureTrack {
   /** Sets up encoder and writer. Call when the first frame is there. */
   async open(onPart: PartListener): Promise<void> {
     const frame = this.#last!;
-    const size = evenSize({ width: frame.displayWidth, height: frame.displayHeight });
-    const bitrate = BIT_RATES[this.kind];
+    const { width, height } = cropOf({ width: frame.displayWidth, height: frame.displayHeight }, this.#area);
+    const size = { width, height };
+    const bitrate = pictureBits(this.#kind, size, this.#rate);
     this.#fitter = new Fitter(size);
     this.#source = new VideoSampleSource({
       codec: await chooseCodec({ ...size, bitrate }),
@@ -89,21 +96,22 @@ export class PictureTrack {
       // Frames go in as they are, and the encoder scales what is larger or smaller. The library's own fitting draws
       // every frame on a canvas, where they gather without end (measured: gigabytes in a minute of 1080p).
       sizeChangeBehavior: "passThrough",
-      contentHint: this.kind === "screen" ? "detail" : "motion",
+      contentHint: this.#kind === "screen" && this.#rate < FAST_RATE ? "detail" : "motion",
       onEncodedPacket: () => this.#pace.packet(),
     });
-    this.#segmenter = new Segmenter(this.#source, PICTURE_RATE, onPart);
+    this.#segmenter = new Segmenter(this.#source, this.#rate, onPart);
     await this.#segmenter.start();
   }
 
   /** Gives the frame that is due at this moment of source time, if any. */
   tick(now: Micros): void {
     if (!this.#last || this.#ended || !this.#source || !this.#fitter) return;
-    const index = Math.floor((now * PICTURE_RATE) / 1e6);
+    const index = Math.floor((now * this.#rate) / 1e6);
     if (!this.#pace.reach(index)) return;
-    const times = { timestamp: momentOf(index), duration: momentOf(index + 1) - momentOf(index) };
-    const sample = new VideoSample(this.#fitter.fit(this.#last, times));
-    const segment = Math.floor(index / SEGMENT_FRAMES);
+    const timestamp = this.#momentOf(index);
+    const times = { timestamp, duration: this.#momentOf(index + 1) - timestamp };
+    const sample = new VideoSample(this.#fitter.fit(this.#last, this.#area, times));
+    const segment = Math.floor(index / (this.#rate * SEGMENT_SECONDS));
     const keyFrame = segment !== this.#segment;
     this.#segment = segment;
     this.#source
@@ -120,6 +128,11 @@ export class PictureTrack {
   async abort(): Promise<void> {
     await this.#release();
     await this.#segmenter?.abort();
+  }
+
+  /** The moment of a frame of the grid, in µs of source time. */
+  #momentOf(index: number): Micros {
+    return Math.round((index * 1e6) / this.#rate);
   }
 
   async #release(): Promise<void> {

@@ -11,7 +11,7 @@ import {
   type EncodedPacket,
 } from "mediabunny";
 import type { SoundCodec } from "./codecs";
-import { BIT_RATES } from "#core/media/rates";
+import { SOUND_BITS } from "#core/media/rates";
 
 /** What turns the samples of one sound track into packets. */
 export interface SoundEncoder {
@@ -27,7 +27,7 @@ export interface SoundEncoder {
 
 /** Bits a second of a voice, and of the sound of a surface. */
 const SOUND_RATES = {
-  aac: { microphone: BIT_RATES.microphone, sound: BIT_RATES.sound },
+  aac: SOUND_BITS,
   opus: { microphone: 64_000, sound: 96_000 },
 } as const;
 

@@ -11,6 +11,11 @@ export interface Inset {
   shown: boolean;
 }
 
+export interface Size {
+  width: number;
+  height: number;
+}
+
 export interface Rect {
   x: number;
   y: number;
@@ -31,7 +36,7 @@ const MARGIN = 0.03;
  * The inset's rectangle in a frame of any shape, in the frame's own unit.
  * The arch's top radius is half its width.
  */
-export function insetRect(frame: { width: number; height: number }, inset: Pick<Inset, "corner" | "size">): Rect {
+export function insetRect(frame: Size, inset: Pick<Inset, "corner" | "size">): Rect {
   const short = Math.min(frame.width, frame.height);
   const margin = short * MARGIN;
   const width = Math.min(SHARE[inset.size] * short * (16 / 9), frame.width - 2 * margin);
@@ -45,13 +50,13 @@ export function insetRect(frame: { width: number; height: number }, inset: Pick<
 }
 
 /** The corner nearest to a point of the frame, for dropping a dragged picture. */
-export function nearestCorner(frame: { width: number; height: number }, x: number, y: number): Corner {
+export function nearestCorner(frame: Size, x: number, y: number): Corner {
   const row = y < frame.height / 2 ? "top" : "bottom";
   return `${row}-${x < frame.width / 2 ? "left" : "right"}`;
 }
 
 /** The largest part of a picture, about its middle, that has the shape of `target`: what `object-fit: cover` shows. */
-export function coverCrop(picture: { width: number; height: number }, target: { width: number; height: number }): Rect {
+export function coverCrop(picture: Size, target: Size): Rect {
   const scale = Math.min(picture.width / target.width, picture.height / target.height);
   const width = target.width * scale;
   const height = target.height * scale;

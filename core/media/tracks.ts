@@ -23,7 +23,7 @@ export type TakeSource = (typeof TAKE_SOURCES)[number];
 export const SURFACES = ["monitor", "window", "browser"] as const;
 export type Surface = (typeof SURFACES)[number];
 
-/** Frames a second of the grid on which every picture lies. */
+/** Frames a second of the grid on which takes are joined. */
 export const PICTURE_RATE = 30;
 
 /**
@@ -31,9 +31,6 @@ export const PICTURE_RATE = 30;
  * hold, and a write: together that stays under the promised 2 s.
  */
 export const SEGMENT_SECONDS = 1.5;
-
-/** The same in frames of the grid: a whole number. */
-export const SEGMENT_FRAMES = PICTURE_RATE * SEGMENT_SECONDS;
 
 /** The largest segment that is taken: 16 MiB. */
 export const SEGMENT_MAX_BYTES = 16 * 1024 * 1024;

@@ -1,0 +1,107 @@
+import Alert from "@mui/material/Alert";
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Typography from "@mui/material/Typography";
+import { useState } from "react";
+import type { Recorder, RecorderState } from "#capture/recorder";
+import { sendWords } from "./Outgoing";
+import { useOutbox } from "./outbox";
+import { RecordButton, type Doubt, type Shown } from "./RecordButton";
+
+interface Props {
+  recorder: Recorder;
+  state: RecorderState;
+  onRecord: () => void;
+  onArea: (() => void) | null;
+  choosingArea: boolean;
+  shown: Shown;
+  atOnce: boolean;
+  doubt: Doubt | null;
+  disabled: boolean;
+}
+
+/** What can be pressed in each phase. */
+export function Controls({
+  recorder,
+  state: { phase, take },
+  onRecord,
+  onArea,
+  choosingArea,
+  shown,
+  atOnce,
+  doubt,
+  disabled,
+}: Props) {
+  const [sure, setSure] = useState(false);
+  const { sending } = useOutbox();
+  const mine = sending.find((s) => s.take.takeId === take?.takeId)?.state;
+  const big = { variant: "contained" as const, size: "large" as const, fullWidth: true };
+  if (phase === "ready" || phase === "asking") {
+    return (
+      <RecordButton
+        disabled={disabled}
+        shown={shown}
+        atOnce={atOnce}
+        asking={phase === "asking"}
+        doubt={doubt}
+        onChoose={() => void recorder.choose()}
+        onRelease={() => recorder.release()}
+        onArea={onArea}
+        choosingArea={choosingArea}
+        onRecord={onRecord}
+      />
+    );
+  }
+  if (phase === "counting")
+    return (
+      <Button {...big} variant="outlined" autoFocus onClick={() => recorder.cancel()}>
+        Cancel
+      </Button>
+    );
+  if (phase === "saving" || phase === "saved") {
+    return (
+      <Box sx={{ display: "grid", gap: 1.5 }}>
+        <Typography role="status">
+          {mine && !mine.complete ? sendWords(mine) : "Everything is on the server."}
+        </Typography>
+        {take && <Typography sx={{ overflowWrap: "anywhere" }}>{take.link}</Typography>}
+        {phase === "saved" && (
+          <Button {...big} variant="outlined" onClick={() => recorder.again()}>
+            Record another
+          </Button>
+        )}
+      </Box>
+    );
+  }
+  return (
+    <Box sx={{ display: "grid", gap: 1.5 }}>
+      <Button {...big} color="clay" onClick={() => void recorder.stop()} sx={{ minHeight: 56 }}>
+        Stop
+      </Button>
+      {phase === "recording" ? (
+        <Button {...big} variant="outlined" onClick={() => recorder.pause()}>
+          Pause
+        </Button>
+      ) : (
+        <Button {...big} onClick={() => recorder.resume()}>
+          Resume
+        </Button>
+      )}
+      {sure ? (
+        <Box role="group" aria-label="Discard" sx={{ display: "flex", gap: 1 }}>
+          <Button fullWidth variant="contained" color="clay" autoFocus onClick={() => void recorder.discard()}>
+            Discard it
+          </Button>
+          <Button fullWidth onClick={() => setSure(false)}>
+            Keep
+          </Button>
+        </Box>
+      ) : (
+        <Button fullWidth onClick={() => setSure(true)}>
+          Discard
+        </Button>
+      )}
+      {mine?.hold && <Alert severity="warning">{sendWords(mine)}</Alert>}
+    </Box>
+  );
+}
