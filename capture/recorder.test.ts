@@ -3,10 +3,10 @@ import type { TrackKind } from "#core/media/tracks";
 import { gate } from "../testing/gate";
 import type { NewTake } from "./attempt";
 import { explain } from "./devices";
-import type { EngineLike } from "./engine/engine";
+import type { EngineLike, EngineListener } from "./engine/engine";
 import type { Sender } from "./outbox/sender";
 import type { KeptTake } from "./outbox/store";
-import { Recorder, type Choice, type Health, type RecorderParts } from "./recorder";
+import { Recorder, type Choice, type RecorderParts } from "./recorder";
 
 /** A track as the browser gives it, that can be ended as by its owner. */
 class Track extends EventTarget {
@@ -36,9 +36,8 @@ function rig() {
   const engine = { started: 0, stopped: 0, aborted: 0, replaced: [] as (readonly [TrackKind, MediaStreamTrack])[] };
   /** what the browser's own window gives, one after the other */
   const surfaces = [screen];
-  let part: (kind: TrackKind, number: number, bytes: ArrayBuffer, end: number) => void = () => undefined;
-  let fail: (error: Error) => void = () => undefined;
-  let pace: (counts: Health["pace"]) => void = () => undefined;
+  let told: EngineListener;
+  const starts: (number | null)[] = [];
   const thrownAway: string[] = [];
   const salvaged: string[] = [];
   const finished: object[] = [];
@@ -56,13 +55,11 @@ function rig() {
       if (!next) throw explain("screen", new DOMException("", "NotAllowedError"));
       return { screen: asTrack(next), sound: null };
     },
-    makeEngine: (_sources, _wishes, onPart, onFailed, onPace): EngineLike => {
-      part = onPart;
-      fail = onFailed;
-      pace = onPace!;
+    makeEngine: (_sources, _wishes, listener): EngineLike => {
+      told = listener;
       return {
         ready: gates.sources.promise,
-        start: () => (engine.started++, performance.timeOrigin + performance.now()),
+        start: (limit) => (starts.push(limit), engine.started++, performance.timeOrigin + performance.now()),
         pause: () => performance.timeOrigin + performance.now(),
         resume: () => performance.timeOrigin + performance.now(),
         replace: (kind, track) => void engine.replaced.push([kind, track]),
@@ -83,6 +80,9 @@ function rig() {
       salvage: async (takeId: string) => void salvaged.push(takeId),
     },
   };
+  const wake = gate();
+  const wakes: number[] = [];
+  parts.wakeAt = (at) => (wakes.push(at), wake.promise);
   const recorder = new Recorder(parts);
   const choice: Choice = {
     source: "screen-camera",
@@ -92,6 +92,8 @@ function rig() {
     camera: asTrack(camera),
     microphone: asTrack(microphone),
     countIn: 3,
+    startAt: null,
+    limit: null,
   };
   const openAll = () => Object.values(gates).forEach((gate) => gate.resolve());
   return {
@@ -107,16 +109,21 @@ function rig() {
     salvaged,
     finished,
     adds,
+    starts,
+    wake,
+    wakes,
     openAll,
+    reachLimit: () => told.limit(),
     record: () => recorder.record(choice),
     phase: () => recorder.snapshot().phase,
-    part: (kind: TrackKind, number: number) => part(kind, number, new ArrayBuffer(1), number * 1_800_000),
-    fail: (message: string) => fail(new Error(message)),
-    pace: (step: 1 | 2) => pace({ screen: { due: 9, given: 9, inHand: 0, read: 9, step } }),
+    part: (kind: TrackKind, number: number) => told.part(kind, number, new ArrayBuffer(1), number * 1_800_000),
+    fail: (message: string) => told.failed(new Error(message)),
+    pace: (step: 1 | 2) => told.pace({ screen: { due: 9, given: 9, inHand: 0, read: 9, step } }),
     failAdds: () => (add = async () => Promise.reject(new Error("no room"))),
   };
 }
 
+type Rig = ReturnType<typeof rig>;
 const flush = () => vi.advanceTimersByTimeAsync(0);
 const countIn = () => vi.advanceTimersByTimeAsync(3_000);
 
@@ -195,6 +202,57 @@ describe("a recorder that is told to stop before it began", () => {
     expect(r.phase()).toBe("recording");
     expect(r.thrownAway).toEqual(["t1"]);
     expect(r.engine.started).toBe(1);
+  });
+});
+
+describe("timing", () => {
+  it("starts at the moment that was chosen, and counts in before it", async () => {
+    const r = rig();
+    r.openAll();
+    const recording = r.recorder.record({ ...r.choice, startAt: 90_000 });
+    await flush();
+    expect(r.recorder.snapshot()).toMatchObject({ phase: "waiting", startsAt: 90_000 });
+    // Three seconds before: the count is a part of the wait.
+    expect(r.wakes).toEqual([87_000]);
+    r.wake.resolve();
+    await flush();
+    expect(r.recorder.snapshot()).toMatchObject({ phase: "counting", count: 3, startsAt: null });
+    await countIn();
+    await recording;
+    expect([r.phase(), r.engine.started]).toEqual(["recording", 1]);
+  });
+
+  it.each([
+    ["is cancelled", (r: Rig) => r.recorder.cancel(), null],
+    ["loses what is to be shown", (r: Rig) => r.screen.end(), "is not shared any more"],
+    ["is left", (r: Rig) => void r.recorder.leave(), null],
+  ])("a start that %s while it is waited for never comes", async (_, give, problem) => {
+    const r = rig();
+    r.openAll();
+    const recording = r.recorder.record({ ...r.choice, startAt: 90_000 });
+    await flush();
+    give(r);
+    await recording;
+    r.wake.resolve();
+    await vi.advanceTimersByTimeAsync(20_000);
+    expect(r.recorder.snapshot()).toMatchObject({ phase: "ready", startsAt: null, take: null });
+    if (problem) expect(r.recorder.snapshot().problem).toContain(problem);
+    else expect(r.recorder.snapshot().problem).toBeNull();
+    expect(r.engine.started).toBe(0);
+  });
+
+  it("ends by itself at its limit, and says that it did", async () => {
+    const r = rig();
+    r.openAll();
+    const recording = r.recorder.record({ ...r.choice, limit: { at: 300_000_000, why: "chosen" } });
+    await countIn();
+    await recording;
+    expect(r.starts).toEqual([300_000_000]);
+    expect(r.recorder.snapshot()).toMatchObject({ limited: false, limit: { why: "chosen" } });
+    r.reachLimit();
+    await flush();
+    expect(r.recorder.snapshot()).toMatchObject({ phase: "saved", limited: true });
+    expect(r.finished).toEqual([{ screen: 1 }]);
   });
 });
 

@@ -16,9 +16,10 @@ import type { Outbox } from "./outbox/outbox";
 import type { Sender } from "./outbox/sender";
 import type { KeptTake } from "./outbox/store";
 import { ShownSurface, surfaceOf } from "./surface";
+import { wakeAt } from "./wake";
 
 /** Never two of these at once, and each is told in words, shape, page title and sound. */
-export type Phase = "ready" | "asking" | "counting" | "recording" | "paused" | "saving" | "saved";
+export type Phase = "ready" | "asking" | "waiting" | "counting" | "recording" | "paused" | "saving" | "saved";
 
 export interface Shared {
   /** null when the browser does not tell */
@@ -35,6 +36,12 @@ export interface Shared {
 
 export interface RecorderState {
   phase: Phase;
+  /** when it starts by itself, while that is waited for; ms since 1970 */
+  startsAt: number | null;
+  /** when it ends by itself */
+  limit: Limit | null;
+  /** it did */
+  limited: boolean;
   /** the seconds to go while counting in; 0 when that is over and a source or the server is still waited for */
   count: number;
   /** what is shown, chosen before or while recording */
@@ -53,6 +60,12 @@ export interface RecorderState {
 
 export type Device = "camera" | "microphone";
 
+/** The source time at which a take ends by itself, and whose wish that is. */
+export interface Limit {
+  at: Micros;
+  why: "chosen" | "workspace";
+}
+
 export interface Choice {
   source: TakeSource;
   title: string;
@@ -63,6 +76,9 @@ export interface Choice {
   microphone: MediaStreamTrack | null;
   /** seconds between Record and the first frame; 0 begins as soon as every source is there */
   countIn: number;
+  /** when the first frame is to be, ms since 1970; null for as soon as it can */
+  startAt: number | null;
+  limit: Limit | null;
 }
 
 /** Creates the recording on the server. Rejects with a message for the person. */
@@ -85,9 +101,11 @@ export interface RecorderParts {
   startTake: StartTake;
   openScreen?: typeof openScreen;
   makeEngine?: (...given: ConstructorParameters<typeof Engine>) => EngineLike;
+  wakeAt?: typeof wakeAt;
 }
 
 const NOTE_MS = 10_000;
+const GONE = "What you had chosen is not shared any more. Choose what to show again.";
 const NOTHING = { source: "voice" as TakeSource, bytes: 0, most: 0 };
 
 /** One recorder: the phases, and what happens between them. From the press to the first frame it is an attempt. */
@@ -112,6 +130,9 @@ export class Recorder extends Watchable<RecorderState> {
   constructor(private readonly parts: RecorderParts) {
     super({
       phase: "ready",
+      startsAt: null,
+      limit: null,
+      limited: false,
       count: 0,
       shared: null,
       inset: DEFAULT_INSET,
@@ -182,9 +203,10 @@ export class Recorder extends Watchable<RecorderState> {
     if (this.snapshot().phase !== "ready" || this.#changing) return;
     const attempt = new Attempt();
     this.#attempt = attempt;
-    this.set({ problem: null, lost: [], take: null });
+    this.set({ problem: null, lost: [], take: null, limit: choice.limit, limited: false });
     try {
       if (showsScreen(choice.source) && !this.#surface.shared) await this.#ask(attempt.signal);
+      if (choice.startAt !== null) await this.#waitUntil(choice.startAt, choice.countIn, attempt);
       const prepared = this.#prepare(choice, attempt);
       // What fails while counting in ends the count; it is told by the wait below.
       prepared.catch((error: unknown) => attempt.giveUp(error));
@@ -309,11 +331,12 @@ export class Recorder extends Watchable<RecorderState> {
 
   /** The person ended the share in the browser, or what was shown is gone. */
   #surfaceEnded(): void {
-    this.#attempt?.giveUp(new Cancelled());
+    // Whoever ends it while it counts in wants no recording; while a start is waited for, nobody may be looking.
+    this.#attempt?.giveUp(this.snapshot().phase === "waiting" ? new Error(GONE) : new Cancelled());
     void this.stop();
     if (this.snapshot().phase !== "ready") return;
     this.#tellShared();
-    this.set({ problem: "What you had chosen is not shared any more. Choose what to show again." });
+    this.set({ problem: GONE });
   }
 
   #tellShared(): void {
@@ -337,17 +360,29 @@ export class Recorder extends Watchable<RecorderState> {
     const engine = this.#makeEngine(
       sources,
       { quality, area },
-      (kind, number, bytes, end) => this.#keep(kind, number, bytes, end),
-      (error) => {
-        attempt.giveUp(error);
-        if (this.#engine === engine) void this.stop();
+      {
+        part: (kind, number, bytes, end) => this.#keep(kind, number, bytes, end),
+        failed: (error) => {
+          attempt.giveUp(error);
+          if (this.#engine === engine) void this.stop();
+        },
+        pace: (pace) => this.#keepUp(pace),
+        limit: () => {
+          this.set({ limited: true });
+          void this.stop();
+        },
       },
-      (pace) => this.#keepUp(pace),
     );
     this.#engine = engine;
     const { take, sender } = await attempt.prepare(engine, () => this.parts.startTake(choice), this.parts.outbox);
     this.#sender = sender;
     this.set({ take });
+  }
+
+  async #waitUntil(startAt: number, countIn: number, attempt: Attempt): Promise<void> {
+    this.set({ phase: "waiting", startsAt: startAt });
+    await attempt.unless((this.parts.wakeAt ?? wakeAt)(startAt - 1000 * countIn, attempt.signal));
+    this.set({ startsAt: null });
   }
 
   #keepUp(pace: Health["pace"]): void {
@@ -366,11 +401,11 @@ export class Recorder extends Watchable<RecorderState> {
     });
   }
 
-  #begin({ source, camera, microphone }: Choice): void {
+  #begin({ source, camera, microphone, limit }: Choice): void {
     this.#attempt = null;
     // The track keeps the shape that its screen has now, whatever becomes of that.
     this.#frame = source === "screen-camera" && camera ? this.#surface.frame : null;
-    this.#clock.start(this.#engine!.start());
+    this.#clock.start(this.#engine!.start(limit?.at ?? null));
     this.set({ phase: "recording", count: 0 });
     this.#noteTimer = setInterval(() => void this.#note(), NOTE_MS);
     void this.#note();
@@ -439,7 +474,7 @@ export class Recorder extends Watchable<RecorderState> {
     this.#pace = {};
     this.#clock = new SourceClock();
     this.#devices.clear();
-    this.set({ count: 0, slowed: false, inset: { ...this.snapshot().inset, shown: true } });
+    this.set({ startsAt: null, count: 0, slowed: false, inset: { ...this.snapshot().inset, shown: true } });
   }
 }
 

@@ -136,12 +136,12 @@ test("choosing is not recording: shown, changed, ended, and started in one press
   await page.getByRole("button", { name: "Screen", exact: true }).click();
   await expect(guide).toBeVisible();
 
-  await page.getByText("How it starts").click();
+  await page.getByText("Start and end").click();
   await page.getByLabel("Record at once when I have chosen what to show").check();
   await page.getByRole("combobox", { name: "Count in" }).click();
   await page.getByRole("option", { name: "5 seconds" }).click();
-  await expect(page.locator("summary").filter({ hasText: "How it starts" })).toContainText(
-    "at once when chosen, after 5 seconds, with a sound",
+  await expect(page.locator("summary").filter({ hasText: "Start and end" })).toContainText(
+    "at once when chosen, after 5 seconds, with a sound, ends when I stop it",
   );
   await page.reload();
   await page.getByRole("button", { name: "Choose and record" }).click();

@@ -16,6 +16,8 @@ interface Props {
   choosingArea: boolean;
   shown: Shown;
   atOnce: boolean;
+  /** when it starts by itself, `14:30`; "" for by this press */
+  clock: string;
   doubt: Doubt | null;
   disabled: boolean;
 }
@@ -29,6 +31,7 @@ export function Controls({
   choosingArea,
   shown,
   atOnce,
+  clock,
   doubt,
   disabled,
 }: Props) {
@@ -43,6 +46,7 @@ export function Controls({
         shown={shown}
         atOnce={atOnce}
         asking={phase === "asking"}
+        clock={clock}
         doubt={doubt}
         onChoose={() => void recorder.choose()}
         onRelease={() => recorder.release()}
@@ -52,7 +56,7 @@ export function Controls({
       />
     );
   }
-  if (phase === "counting")
+  if (phase === "counting" || phase === "waiting")
     return (
       <Button {...big} variant="outlined" autoFocus onClick={() => recorder.cancel()}>
         Cancel

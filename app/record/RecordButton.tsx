@@ -19,6 +19,8 @@ interface Props {
   atOnce: boolean;
   /** the browser's own window is open */
   asking: boolean;
+  /** when it starts by itself, `14:30`; "" for by this press */
+  clock: string;
   doubt: Doubt | null;
   onChoose: () => void;
   onRelease: () => void;
@@ -35,6 +37,7 @@ export function RecordButton({
   shown,
   atOnce,
   asking,
+  clock,
   doubt,
   onChoose,
   onRelease,
@@ -92,7 +95,7 @@ export function RecordButton({
         onClick={doubt ? () => setAsked(true) : onRecord}
         sx={{ minHeight: 56 }}
       >
-        {shown === "unchosen" ? "Choose and record" : "Record"}
+        {clock ? `Start at ${clock}` : shown === "unchosen" ? "Choose and record" : "Record"}
       </Button>
       {shown === "chosen" && !area.choosingArea && (
         <Box sx={{ display: "flex", "& button": { px: 0.5, fontSize: "0.92rem", whiteSpace: "nowrap" } }}>

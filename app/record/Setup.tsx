@@ -10,12 +10,12 @@ import type { LevelMeter } from "#capture/level-meter";
 import type { Quality } from "#core/media/quality";
 import { showsCamera, type TakeSource } from "#core/media/tracks";
 import { AskFields, type AskDraft } from "../answers/AskEditor";
-import { Folded } from "../components/Folded";
 import { SelectField } from "../components/SelectField";
 import { LevelBar } from "./LevelBar";
 import { QualityFold } from "./QualityFold";
+import { TimingFold, type Start } from "./TimingFold";
 import type { OpenDevice } from "./useDevices";
-import type { CountIn, Wishes } from "./wishes";
+import type { Wishes } from "./wishes";
 
 const SOURCES: { value: TakeSource; name: string }[] = [
   { value: "screen-camera", name: "Screen and camera" },
@@ -23,8 +23,6 @@ const SOURCES: { value: TakeSource; name: string }[] = [
   { value: "camera", name: "Camera" },
   { value: "voice", name: "Voice" },
 ];
-
-const COUNT_INS: Record<CountIn, string> = { 0: "none", 3: "3 seconds", 5: "5 seconds", 10: "10 seconds" };
 
 const AUDIENCE_NAMES: Record<Wishes["audience"], string> = {
   owner: "Only me, until I share it",
@@ -41,6 +39,7 @@ interface Props {
   microphones: MediaDeviceInfo[];
   ask: AskDraft;
   onAsk: (ask: AskDraft) => void;
+  start: Start;
   minuteOf: (quality: Quality) => number;
   isLearnt: boolean;
 }
@@ -56,6 +55,7 @@ export function Setup({
   microphones,
   ask,
   onAsk,
+  start,
   ...takes
 }: Props) {
   return (
@@ -118,29 +118,7 @@ export function Setup({
       {wishes.source !== "voice" && (
         <QualityFold quality={wishes.quality} onQuality={(quality) => onWish({ quality })} {...takes} />
       )}
-      <Folded
-        title="How it starts"
-        value={[
-          wishes.atOnce ? "at once when chosen" : "by Record",
-          wishes.countIn === "0" ? "without a count" : `after ${COUNT_INS[wishes.countIn]}`,
-          wishes.cues ? "with a sound" : "silently",
-        ].join(", ")}
-      >
-        <SelectField
-          label="Count in"
-          value={wishes.countIn}
-          names={COUNT_INS}
-          onChoose={(countIn) => onWish({ countIn })}
-        />
-        <FormControlLabel
-          control={<Switch checked={wishes.atOnce} onChange={(_, atOnce) => onWish({ atOnce })} />}
-          label="Record at once when I have chosen what to show"
-        />
-        <FormControlLabel
-          control={<Switch checked={wishes.cues} onChange={(_, cues) => onWish({ cues })} />}
-          label="Sound when the state changes"
-        />
-      </Folded>
+      <TimingFold wishes={wishes} onWish={onWish} {...start} />
     </Box>
   );
 }

@@ -1,8 +1,8 @@
 import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
-import { useEffect, useState } from "react";
-import { formatClock } from "#core/time/micros";
-import type { Phase, Recorder, RecorderState } from "#capture/recorder";
+import { useEffect, useRef, useState } from "react";
+import { formatClock, SECOND } from "#core/time/micros";
+import type { Limit, Phase, Recorder, RecorderState } from "#capture/recorder";
 import { LOOKS } from "./phases";
 
 const SURFACES = { monitor: "Whole screen", window: "A window", browser: "A browser tab" };
@@ -11,6 +11,7 @@ const SURFACES = { monitor: "Whole screen", window: "A window", browser: "A brow
 const BAND: Record<Phase, object> = {
   ready: { bgcolor: "background.paper", color: "text.primary", border: "1px solid", borderColor: "mist" },
   asking: { bgcolor: "background.paper", color: "text.primary", border: "1px dashed", borderColor: "text.secondary" },
+  waiting: { bgcolor: "background.paper", color: "text.primary", border: "2px dashed", borderColor: "marigold.main" },
   counting: { bgcolor: "marigold.main", color: "marigold.contrastText" },
   recording: { bgcolor: "clay.main", color: "clay.contrastText" },
   paused: { bgcolor: "background.paper", color: "text.primary", border: "4px double", borderColor: "text.primary" },
@@ -20,7 +21,7 @@ const BAND: Record<Phase, object> = {
 
 /** What is going on, large enough to be read from the corner of an eye. */
 export function StateBand({ recorder, state }: { recorder: Recorder; state: RecorderState }) {
-  const { phase, count, shared } = state;
+  const { phase, count, shared, startsAt, limit } = state;
   const look = LOOKS[phase];
   const timed = phase === "recording" || phase === "paused" || phase === "saving";
   return (
@@ -40,29 +41,73 @@ export function StateBand({ recorder, state }: { recorder: Recorder; state: Reco
         {phase === "counting" && count === 0 ? "Starting" : look.word}
         {phase === "ready" && shared && ". Nothing is recorded yet"}
         {phase === "counting" && count > 0 && ` ${count}`}
+        {phase === "waiting" && startsAt !== null && `, at ${clockOf(startsAt)}`}
       </Typography>
+      {phase === "waiting" && startsAt !== null && <ToGo at={startsAt} />}
       {shared && (
         <Typography variant="body2" component="p" data-testid="shared">
           {shared.surface ? SURFACES[shared.surface] : "Screen"},{" "}
           {shared.withSound ? "with its sound" : "without its sound"}
         </Typography>
       )}
-      {timed && <Elapsed recorder={recorder} running={phase === "recording"} />}
+      {timed && limit && phase !== "saving" && <Left recorder={recorder} limit={limit} />}
+      {timed && <Elapsed recorder={recorder} />}
     </Box>
   );
 }
 
-function Elapsed({ recorder, running }: { recorder: Recorder; running: boolean }) {
-  const [text, setText] = useState(() => formatClock(recorder.elapsed()));
+const clockOf = (at: number) =>
+  new Date(at).toLocaleTimeString([], { hour: "numeric", minute: "2-digit", hourCycle: "h23" });
+
+/** How long it is until a moment, told every second. */
+function ToGo({ at }: { at: number }) {
+  const toGo = useEvery(() => formatClock(1000 * Math.max(0, at - Date.now())));
+  return (
+    <Typography component="p" variant="h2" className="clock" role="timer" aria-label="Until it starts">
+      in {toGo}
+    </Typography>
+  );
+}
+
+/** A limit that somebody else set is told when it comes near; one's own always. */
+const NEAR = 300 * SECOND;
+/** The seconds to go at which it is said aloud as well. */
+const SAID = [60, 10];
+
+/** How much may still be recorded. */
+function Left({ recorder, limit }: { recorder: Recorder; limit: Limit }) {
+  // A second that has begun is still there: 0:00 is the end.
+  const left = useEvery(() => SECOND * Math.ceil(Math.max(0, limit.at - recorder.elapsed()) / SECOND));
+  if (limit.why !== "chosen" && left > NEAR) return null;
+  const last = left <= SAID[0]! * SECOND;
+  return (
+    <Typography component="p" className="clock" data-testid="left" sx={{ fontWeight: last ? 700 : 400 }}>
+      {formatClock(left)} left
+      <Box component="span" role="status" sx={{ position: "absolute", left: -9999 }}>
+        {SAID.includes(left / SECOND) && `${left / SECOND} seconds left`}
+      </Box>
+    </Typography>
+  );
+}
+
+const TOLD_MS = 200;
+/** What a function gives, looked at a few times a second. */
+function useEvery<T>(look: () => T): T {
+  const [now, setNow] = useState(look);
+  const latest = useRef(look);
+  useEffect(() => void (latest.current = look));
   useEffect(() => {
-    setText(formatClock(recorder.elapsed()));
-    if (!running) return;
-    const timer = setInterval(() => setText(formatClock(recorder.elapsed())), 200);
+    const timer = setInterval(() => setNow(latest.current()), TOLD_MS);
     return () => clearInterval(timer);
-  }, [recorder, running]);
+  }, []);
+  return now;
+}
+
+function Elapsed({ recorder }: { recorder: Recorder }) {
+  const elapsed = useEvery(() => formatClock(recorder.elapsed()));
   return (
     <Typography component="p" variant="h2" className="clock" role="timer" aria-label="Recorded">
-      {text}
+      {elapsed}
     </Typography>
   );
 }

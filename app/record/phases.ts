@@ -12,6 +12,7 @@ interface Look {
 export const LOOKS: Record<Phase, Look> = {
   ready: { word: "Ready", title: "Ready to record", icon: "ready", sign: "∩" },
   asking: { word: "Choosing what to show", title: "Choosing what to show", icon: "ready", sign: "∩" },
+  waiting: { word: "Waiting to start", title: "Waiting to start", icon: "counting", sign: "◷" },
   counting: { word: "Counting in", title: "Counting in", icon: "counting", sign: "◔" },
   recording: { word: "Recording", title: "◆ Recording", icon: "recording", sign: "◆" },
   paused: { word: "Paused, nothing is recorded", title: "❚❚ Paused", icon: "paused", sign: "❚❚" },

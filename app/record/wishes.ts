@@ -6,6 +6,9 @@ import { kept } from "../kept";
 /** Seconds, as a choice of words. */
 export type CountIn = "0" | "3" | "5" | "10";
 
+/** Minutes, as a choice of words. */
+export type StopAfter = "never" | "1" | "2" | "3" | "5" | "10" | "15" | "30" | "60";
+
 /** What is chosen before recording and remembered on this computer. */
 export interface Wishes {
   source: TakeSource;
@@ -14,6 +17,7 @@ export interface Wishes {
   cues: boolean;
   /** seconds between Record and the first frame */
   countIn: CountIn;
+  stopAfter: StopAfter;
   /** choosing what to show and recording it are one press */
   atOnce: boolean;
   withMicrophone: boolean;
@@ -26,6 +30,7 @@ const USUAL: Wishes = {
   quality: USUAL_QUALITY,
   cues: true,
   countIn: "3",
+  stopAfter: "never",
   atOnce: false,
   withMicrophone: true,
 };

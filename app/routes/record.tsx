@@ -4,12 +4,14 @@ import Typography from "@mui/material/Typography";
 import { useSnackbar } from "notistack";
 import { useEffect, useMemo, useState } from "react";
 import { useNavigate } from "react-router";
-import type { Recorder, RecorderState } from "#capture/recorder";
+import type { Limit, Recorder, RecorderState } from "#capture/recorder";
 import { lacks } from "#capture/support";
 import { askProblem } from "#core/answers/kinds";
 import { rateOf } from "#core/media/quality";
 import { cameraSize } from "#core/media/rates";
 import { showsCamera, showsScreen, type TakeSource, type TrackKind } from "#core/media/tracks";
+import { SECOND, spokenLength } from "#core/time/micros";
+import { nextAt } from "#core/time/next-at";
 import { proposeTitle } from "#core/title/title";
 import { noAsk } from "../answers/AskEditor";
 import { useInBrowser } from "../components/When";
@@ -27,7 +29,7 @@ import { Stage } from "../record/Stage";
 import { StateBand } from "../record/StateBand";
 import { useDevices } from "../record/useDevices";
 import { useReadyCheck } from "../record/useReadyCheck";
-import { useWishes } from "../record/wishes";
+import { useWishes, type StopAfter } from "../record/wishes";
 import { WhileRecording } from "../record/WhileRecording";
 import { useRecorder, useRecorderState } from "../record/useRecorder";
 import { useHush, useMeter } from "../record/useMeter";
@@ -57,6 +59,7 @@ export default function Record() {
 
 function RecordPage({ recorder, state }: { recorder: Recorder; state: RecorderState }) {
   const [wishes, wish] = useWishes();
+  const [clock, setClock] = useState("");
   const [ask, setAsk] = useState(noAsk);
   const lack = useInBrowser() ? lacks(wishes.source) : null;
   const usesCamera = showsCamera(wishes.source);
@@ -107,20 +110,15 @@ function RecordPage({ recorder, state }: { recorder: Recorder; state: RecorderSt
 
   const needs = wishes.source === "voice" ? microphone.track : wishes.source === "camera" ? camera.track : true;
   const record = () => {
-    const now = new Date();
-    const at = {
-      weekday: now.getDay(),
-      day: now.getDate(),
-      month: now.getMonth(),
-      hour: now.getHours(),
-      minute: now.getMinutes(),
-    };
+    const startAt = nextAt(clock, new Date());
     void recorder.record({
       source: wishes.source,
       audience: wishes.audience,
-      title: proposeTitle(wishes.source, at),
+      title: proposeTitle(wishes.source, localMoment(startAt ?? new Date())),
       ask,
       countIn: Number(wishes.countIn),
+      startAt: startAt?.getTime() ?? null,
+      limit: limitOf(wishes.stopAfter),
       camera: usesCamera ? camera.track : null,
       microphone: usesMicrophone ? microphone.track : null,
     });
@@ -198,6 +196,7 @@ function RecordPage({ recorder, state }: { recorder: Recorder; state: RecorderSt
             choosingArea={area.draft !== null}
             shown={!usesScreen ? "unneeded" : state.shared ? "chosen" : "unchosen"}
             atOnce={wishes.atOnce}
+            clock={clock}
             doubt={doubt}
             disabled={Boolean(lack) || !needs || askProblem(ask) !== null}
           />
@@ -222,6 +221,7 @@ function RecordPage({ recorder, state }: { recorder: Recorder; state: RecorderSt
               ask={ask}
               onWish={wish}
               onAsk={setAsk}
+              start={{ clock, onClock: setClock }}
               cameras={devices.cameras}
               microphones={devices.microphones}
             />
@@ -231,6 +231,17 @@ function RecordPage({ recorder, state }: { recorder: Recorder; state: RecorderSt
     </Box>
   );
 }
+
+const localMoment = (at: Date) => ({
+  weekday: at.getDay(),
+  day: at.getDate(),
+  month: at.getMonth(),
+  hour: at.getHours(),
+  minute: at.getMinutes(),
+});
+
+const limitOf = (stopAfter: StopAfter): Limit | null =>
+  stopAfter === "never" ? null : { at: 60 * Number(stopAfter) * SECOND, why: "chosen" };
 
 /** What will be recorded, as far as it is known before the surface is chosen. */
 function kindsOf(source: TakeSource, withVoice: boolean): TrackKind[] {
@@ -264,7 +275,7 @@ function doubtOf({ voice, picture, sole }: { voice: boolean; picture: boolean; s
 }
 
 /** After Stop: the link goes to the clipboard and the preview opens, as soon as the server has the end. */
-function useOpenWhenSaved(recorder: Recorder, { phase, take }: RecorderState) {
+function useOpenWhenSaved(recorder: Recorder, { phase, take, limited, limit }: RecorderState) {
   const navigate = useNavigate();
   const { enqueueSnackbar } = useSnackbar();
   const { sending } = useOutbox();
@@ -278,6 +289,10 @@ function useOpenWhenSaved(recorder: Recorder, { phase, take }: RecorderState) {
       () => enqueueSnackbar("The browser did not let us copy the link. Use the copy button.", { variant: "warning" }),
     );
   }, [phase, take, enqueueSnackbar]);
+  useEffect(() => {
+    if (!limited || !limit) return;
+    enqueueSnackbar(`It has ended by itself after ${spokenLength(limit.at)}`);
+  }, [limited, limit, enqueueSnackbar]);
   useEffect(() => {
     if (reached) void navigate(`/w/${take!.token}`);
   }, [reached, take, navigate]);

@@ -23,6 +23,15 @@ export interface Stopped {
 /** What a recorder needs of its engine. */
 export type EngineLike = Pick<Engine, "ready" | "start" | "pause" | "resume" | "replace" | "stop" | "abort">;
 
+/** What an engine tells. */
+export interface EngineListener {
+  part: (kind: TrackKind, number: number, bytes: ArrayBuffer, end: Micros) => void;
+  failed: (error: Error) => void;
+  pace: (counts: Partial<Record<TrackKind, TrackCounts>>) => void;
+  /** recording has ended by itself, at its limit; `stop` gives what came of it */
+  limit: () => void;
+}
+
 /** The page's side of the engine worker. */
 export class Engine {
   #worker = new Worker(new URL("./engine.worker.ts", import.meta.url), { type: "module" });
@@ -33,22 +42,21 @@ export class Engine {
   constructor(
     sources: Sources,
     private readonly wishes: PictureWishes,
-    onPart: (kind: TrackKind, number: number, bytes: ArrayBuffer, end: Micros) => void,
-    onFailed: (error: Error) => void,
-    onPace: (counts: Partial<Record<TrackKind, TrackCounts>>) => void = () => undefined,
+    told: EngineListener,
   ) {
     this.#failed = (error) => {
       this.#ready.reject(error);
       this.#stopped.reject(error);
-      onFailed(error);
+      told.failed(error);
     };
     // Both are watched by whoever asks for them; nobody may be asking yet.
     this.#ready.promise.catch(() => undefined);
     this.#stopped.promise.catch(() => undefined);
     this.#worker.onmessage = ({ data }: MessageEvent<Report>) => {
       if (data.type === "ready") this.#ready.resolve();
-      if (data.type === "part") onPart(data.kind, data.number, data.bytes, data.end);
-      if (data.type === "pace") onPace(data.counts);
+      if (data.type === "part") told.part(data.kind, data.number, data.bytes, data.end);
+      if (data.type === "pace") told.pace(data.counts);
+      if (data.type === "limit") told.limit();
       if (data.type === "stopped") this.#stopped.resolve(data);
       if (data.type === "failed") this.#failed(new Error(data.message));
     };
@@ -65,9 +73,14 @@ export class Engine {
     return this.#ready.promise;
   }
 
-  /** @returns the moment source time starts, on the shared clock */
-  start(): number {
-    return this.#orderNow("start");
+  /**
+   * @param limit the source time at which recording ends by itself; null for never
+   * @returns the moment source time starts, on the shared clock
+   */
+  start(limit: Micros | null): number {
+    const at = sharedNow();
+    this.#order({ type: "start", at, limit });
+    return at;
   }
 
   pause(): number {
@@ -98,7 +111,7 @@ export class Engine {
     this.#worker.terminate();
   }
 
-  #orderNow(type: "start" | "pause" | "resume" | "stop"): number {
+  #orderNow(type: "pause" | "resume" | "stop"): number {
     const at = sharedNow();
     this.#order({ type, at });
     return at;

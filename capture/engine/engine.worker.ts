@@ -19,6 +19,7 @@ const pictures = new Map<TrackKind, PictureTrack>();
 const sounds = new Map<TrackKind, SoundTrack>();
 let timer: ReturnType<typeof setInterval> | undefined;
 let ticks = 0;
+let limit = Infinity;
 
 const scope = self as unknown as {
   postMessage(report: Report, transfer?: Transferable[]): void;
@@ -49,6 +50,7 @@ async function carryOut(order: Order): Promise<void> {
     }
     case "start":
       clock.start(order.at);
+      limit = order.limit ?? Infinity;
       timer = setInterval(tick, TICK_MS);
       return tick();
     case "pause":
@@ -69,7 +71,12 @@ async function carryOut(order: Order): Promise<void> {
 
 function tick(): void {
   if (!clock.running) return;
-  const now = clock.at(sharedNow());
+  const moment = sharedNow();
+  const now = clock.at(moment);
+  if (now >= limit) {
+    clock.pause(moment);
+    return report({ type: "limit" });
+  }
   for (const track of pictures.values()) track.tick(now);
   for (const track of sounds.values()) track.tick(now);
   if (++ticks % REPORT_TICKS === 0) reportPace();

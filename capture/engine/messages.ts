@@ -28,7 +28,9 @@ export interface SoundStream {
 /** Page → worker. `at` is on the shared clock, in ms. */
 export type Order =
   | { type: "open"; sources: SourceStream[]; sound: SoundCodec }
-  | { type: "start" | "pause" | "resume" | "stop"; at: number }
+  /** `limit`: the source time at which recording ends by itself; null for never */
+  | { type: "start"; at: number; limit: Micros | null }
+  | { type: "pause" | "resume" | "stop"; at: number }
   /** the track of this kind goes on with another source */
   | { type: "replace"; source: SourceStream }
   | { type: "abort" };
@@ -41,5 +43,7 @@ export type Report =
   | { type: "part"; kind: TrackKind; number: number; bytes: ArrayBuffer; end: Micros }
   /** a second of recording: how each picture track keeps up */
   | { type: "pace"; counts: Partial<Record<TrackKind, TrackCounts>> }
+  /** the limit is reached: nothing more is recorded */
+  | { type: "limit" }
   | { type: "stopped"; expected: Partial<Record<TrackKind, number>>; duration: Micros }
   | { type: "failed"; message: string };
