@@ -23,6 +23,8 @@ import { makePoster } from "./jobs/make-poster";
 import { Queue, type Handlers } from "./jobs/queue";
 import { sweepStorage } from "./jobs/sweep-storage";
 import { Channel } from "./live/channel";
+import { Rooms } from "./desk/room";
+import { SetUps } from "./desk/set-ups";
 import { Events } from "./live/events";
 import { Streams } from "./live/streams";
 import { openLog } from "./log";
@@ -60,6 +62,8 @@ export interface Runtime {
   accounts: Accounts;
   workspaces: Workspaces;
   takes: Takes;
+  rooms: Rooms;
+  setUps: SetUps;
   ingest: Ingest;
   playback: Playback;
   library: Library;
@@ -98,7 +102,8 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
   const makePosterLater = (takeId: string) => queue.send("make-poster", { takeId });
   const events = new Events(db);
   const folds = new Folds(db, log);
-  const takes = new Takes(db, access, events, async ({ takeId, recordingId, beyond }) => {
+  const rooms = new Rooms(db);
+  const takes = new Takes(db, access, events, rooms, async ({ takeId, recordingId, beyond }) => {
     for (const key of beyond) await storage.remove(key);
     await makePosterLater(takeId);
     // What lists show of its figures is told by its length, which it has now.
@@ -129,6 +134,8 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
     storage,
     access,
     takes,
+    rooms,
+    setUps: new SetUps(db),
     events,
     folds,
     streams,

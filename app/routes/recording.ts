@@ -1,8 +1,8 @@
 import Joi from "joi";
 import { data } from "react-router";
 import { askForm, inviteForm } from "#server/answers/forms";
-import { isUuid, uuidField } from "#server/http/fields";
-import { audienceField, titleField } from "#server/recordings/takes";
+import { isUuid, jsonField, uuidField } from "#server/http/fields";
+import { audienceField, descriptionField, tagsField, titleField } from "#server/recordings/takes";
 import { ownFigures } from "../services/guard.server";
 import { orRefused, readFields, refused } from "../services/fields.server";
 import { appContext } from "../services/context.server";
@@ -10,29 +10,21 @@ import type { Route } from "./+types/recording";
 
 const form = Joi.object({
   do: Joi.string()
-    .valid("rename", "share", "delete", "restore", "erase", "ask", "close-ask", "invite", "uninvite")
+    .valid("rename", "share", "delete", "restore", "erase", "ask", "close-ask", "invite", "uninvite", "describe")
     .required(),
   title: Joi.when("do", { is: "rename", then: titleField }),
   /** what is replaced, as the person has seen it */
   version: Joi.when("do", { is: Joi.valid("rename", "ask"), then: Joi.number().integer().min(0).required() }),
+  description: Joi.when("do", { is: "describe", then: descriptionField.required() }),
+  tags: Joi.when("do", { is: "describe", then: jsonField("The tags", tagsField, 2_000) }),
   audience: Joi.when("do", { is: "share", then: audienceField.required() }),
-  ask: Joi.when("do", { is: "ask", then: Joi.string().max(4_000).required().custom(parsed) }),
+  ask: Joi.when("do", { is: "ask", then: jsonField("The ask", askForm, 4_000) }),
   closed: Joi.when("do", { is: "close-ask", then: Joi.boolean().required() }),
   who: Joi.when("do", { is: "invite", then: inviteForm.extract("who") }),
   invite: Joi.when("do", { is: "uninvite", then: uuidField.required() }),
 });
 
 const ANSWERS = new Set(["ask", "close-ask", "invite", "uninvite"]);
-
-/** An ask comes as JSON in its field, because it has lists in it. */
-function parsed(text: string, helpers: Joi.CustomHelpers) {
-  try {
-    const { value, error } = askForm.validate(JSON.parse(text), { stripUnknown: true });
-    return error ? helpers.message({ custom: error.message }) : value;
-  } catch {
-    return helpers.message({ custom: "The ask is no JSON." });
-  }
-}
 
 /** What can be done with one recording from the library, the recorder or its own page. */
 export async function action({ context, request, params }: Route.ActionArgs) {
@@ -47,6 +39,7 @@ export async function action({ context, request, params }: Route.ActionArgs) {
   const { library } = runtime;
   try {
     if (value.do === "rename") await library.rename(member, params.id, value.title, value.version);
+    if (value.do === "describe") await library.describe(member, params.id, value);
     if (value.do === "share") await library.share(member, params.id, value.audience);
     if (value.do === "delete") await library.delete(member, params.id);
     if (value.do === "restore") await library.restore(member, params.id);
@@ -57,7 +50,7 @@ export async function action({ context, request, params }: Route.ActionArgs) {
       if (value.do === "ask") await runtime.asks.set(recording.id, value.ask, value.version);
       if (value.do === "close-ask") await runtime.asks.close(recording.id, value.closed);
       if (value.do === "invite") await runtime.invites.add(recording.id, value.who);
-      if (value.do === "uninvite") await runtime.invites.remove(recording.id, value.invite);
+      if ((value.do === "uninvite", "describe")) await runtime.invites.remove(recording.id, value.invite);
     }
     return data({ error: null });
   } catch (problem) {

@@ -13,6 +13,20 @@ export const uuidField = Joi.string().pattern(UUID, "id");
 /** Text that PostgreSQL can keep: without NUL, which no text of a person has. */
 export const plainText = Joi.string().custom((value: string) => value.replaceAll("\0", ""));
 
+/** What has lists or parts in it comes as JSON in one field. @param what its name, for what is said of it */
+export const jsonField = (what: string, schema: Joi.Schema, mostCharacters: number) =>
+  Joi.string()
+    .max(mostCharacters)
+    .required()
+    .custom((text: string, helpers) => {
+      try {
+        const { value, error } = schema.validate(JSON.parse(text), { stripUnknown: true });
+        return error ? helpers.message({ custom: error.message }) : (value as unknown);
+      } catch {
+        return helpers.message({ custom: `${what} is no JSON.` });
+      }
+    });
+
 /** A moment as PostgreSQL writes it: `2026-11-30 14:05:00.123456+00`. */
 export const timestampField = Joi.string().pattern(
   /^\d{4}-\d{2}-\d{2} \d{2}:\d{2}:\d{2}(?:\.\d{1,6})?[+-]\d{2}(?::\d{2})?$/,

@@ -4,18 +4,20 @@ import { readInit, type InitInfo } from "#core/media/init";
 import { MediaError } from "#core/media/iso";
 import { readSegment } from "#core/media/segment";
 import { isPicture, kindOf, type TrackName } from "#core/media/tracks";
-import { SECOND } from "#core/time/micros";
+import { SECOND, type Micros } from "#core/time/micros";
 import type { Database } from "../database/connection";
 import { Problem } from "../http/problem";
 import { closed, type Takes } from "../recordings/takes";
 import { StorageFull, type Storage } from "../storage/storage";
 import { Grouped } from "./grouped";
-import { ADD_TRACK, PUT_SEGMENTS, TAKE_IS_OPEN } from "./sql";
+import { ADD_TRACK, PUT_SEGMENTS, TAKE_IS_OPEN, TRACK } from "./sql";
 
 interface KnownTrack {
   id: string;
   digest: Buffer;
   init: InitInfo;
+  /** how long a take may last here; null for any length. As it was when the track was first met */
+  longestUs: Micros | null;
 }
 
 /** `created`: it is new. `known`: the same bytes were here already, and all is well. */
@@ -36,6 +38,9 @@ interface StoredSegment {
 }
 /** How many rows one statement carries at the most. */
 const ROWS_AT_ONCE = 64;
+
+/** Beyond the longest take: a recorder ends by itself, and what it had in hand may come a little later. */
+const SPARE_US = 60 * SECOND;
 
 /** A segment longer than this is no segment of a live recording. */
 const LONGEST_US = 30 * SECOND;
@@ -95,6 +100,8 @@ export class Ingest {
     const duration = micros(info.start + info.duration) - start;
     if (duration <= 0 || duration > LONGEST_US)
       throw new Problem(422, "wrong-length", "A segment is longer than 0 and at most 30 seconds.");
+    if (track.longestUs !== null && start > track.longestUs + SPARE_US)
+      throw new Problem(422, "too-long", "This lies beyond the longest take that this workspace allows.");
 
     const key = `takes/${takeId}/${name}/${number}-${short(digest)}.m4s`;
     await this.#store(key, bytes);
@@ -158,9 +165,8 @@ export class Ingest {
     const cacheKey = `${takeId} ${name}`;
     const cached = this.#tracks.get(cacheKey);
     if (cached) return cached;
-    const row = await this.db.models.Track.findOne({ where: { takeId, name } });
-    if (!row) return null;
-    const track = { id: row.id, digest: row.initDigest, init: row.init };
+    const [track] = await this.db.rows<KnownTrack>(TRACK, [takeId, name]);
+    if (!track) return null;
     this.#tracks.set(cacheKey, track);
     return track;
   }

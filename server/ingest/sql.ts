@@ -28,6 +28,13 @@ select s.track_id, s.number, s.start_us, s.duration_us, s.frames, s.size, s.dige
  where t.state <> 'complete' and (s.number <= (t.expected ->> s.name)::int or t.expected is null)
 on conflict (track_id, number) do nothing returning key`;
 
+/** Track $2 of take $1, and how long a take of its workspace may last. */
+export const TRACK = /* sql */ `
+select k.id, k.init_digest as digest, k.init, w.longest_take_us as "longestUs"
+  from tracks k join takes t on t.id = k.take_id join recordings r on r.id = t.recording_id
+  join workspaces w on w.id = r.workspace_id
+ where k.take_id = $1 and k.name = $2`;
+
 /** Is the take of track $1 open? */
 export const TAKE_IS_OPEN = /* sql */ `
 select t.state <> 'complete' as open from takes t join tracks k on k.take_id = t.id where k.id = $1`;

@@ -1,5 +1,6 @@
 import type { Owed } from "#core/answers/owed";
 import { may, type Audience, type Deed } from "#core/access/access";
+import type { About } from "#core/title/about";
 import type { Micros } from "#core/time/micros";
 import type { AccessFacts } from "../access/facts";
 import type { SignedIn } from "../accounts/sessions";
@@ -21,6 +22,8 @@ export interface Details {
   sender: string;
   createdAt: string;
   hasPoster: boolean;
+  description: string;
+  tags: string[];
   chapters: { at: Micros; title: string }[];
   captions: { from: Micros; to: Micros; text: string }[];
 }
@@ -101,6 +104,11 @@ export class Library {
     // The same again, after an answer that was lost, is what was wanted.
     if (!now || now.title === title) return;
     throw new Problem(409, "changed-meanwhile", `It was changed in another window meanwhile, to “${now.title}”.`);
+  }
+
+  async describe(member: SignedIn, id: string, { description, tags }: About): Promise<void> {
+    await this.#require(member, "change", id);
+    await this.db.models.Recording.update({ description, tags }, { where: { id } });
   }
 
   async share(member: SignedIn, id: string, audience: Audience): Promise<void> {

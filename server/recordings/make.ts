@@ -12,13 +12,15 @@ export interface NewRecording {
   title: string;
   audience: Audience;
   ask?: NewAsk | null;
+  description?: string;
+  tags?: string[];
 }
 
 /** Makes a recording with its link and what is asked. It shows nothing before it has a take. */
 export async function makeRecording(
   db: Database,
   member: SignedIn,
-  { title, audience, ask }: NewRecording,
+  { title, audience, ask, description, tags }: NewRecording,
   transaction: Transaction,
 ): Promise<{ recordingId: string; token: string; title: string }> {
   const recording = await db.models.Recording.create(
@@ -28,6 +30,8 @@ export async function makeRecording(
       ownerId: member.id,
       title,
       audience,
+      description,
+      tags,
       // 22 characters of 64: 132 random bits
       token: nanoid(22),
     },

@@ -3,7 +3,7 @@ import { GROUP_ROWS, OWED_GROUPS, type LibraryQuery, type Sort } from "./library
 
 /** Of recording $1: how many takes it has, the source of the first, and whether all of them are whole. */
 export const TAKES_BEFORE = /* sql */ `
-select r.token, r.title, count(t.id)::int as takes, bool_and(t.state = 'complete') as whole,
+select r.token, r.title, r.workspace_id as "workspaceId", count(t.id)::int as takes, bool_and(t.state = 'complete') as whole,
        (array_agg(t.source order by t.position))[1] as source
   from recordings r join takes t on t.recording_id = r.id
  where r.id = $1 and r.deleted_at is null group by r.id`;
@@ -36,11 +36,13 @@ with there as (
     from takes t join tracks k on k.take_id = t.id where t.id = $1
 ), counted as (
   select h.name, (select count(*) from segments where track_id = h.id and number <= h.expected) as n,
+         (select sum(size) from segments where track_id = h.id and number <= h.expected) as bytes,
          (select start_us + duration_us from segments where track_id = h.id and number <= h.expected
            order by number desc limit 1) as end_us
     from there h
 ), closed as (
-  update takes t set state = 'complete', duration_us = coalesce((select max(end_us) from counted), 0)
+  update takes t set state = 'complete', duration_us = coalesce((select max(end_us) from counted), 0),
+         bytes = coalesce((select sum(bytes) from counted), 0)
    where t.id = $1 and t.state = 'uploading'
      and not exists (
        select 1 from jsonb_each_text(t.expected) e
@@ -83,8 +85,9 @@ delete from recordings r using takes t where t.id = $1 and r.id = t.recording_id
 
 /** Closes take $1 as it is. */
 export const CLOSE_TAKE = /* sql */ `
-update takes set state = 'complete', paused = false, duration_us = coalesce((
-    select max(s.start_us + s.duration_us) from segments s join tracks k on k.id = s.track_id where k.take_id = $1), 0)
+update takes set state = 'complete', paused = false, (duration_us, bytes) = (
+    select coalesce(max(s.start_us + s.duration_us), 0), coalesce(sum(s.size), 0)
+      from segments s join tracks k on k.id = s.track_id where k.take_id = $1)
  where id = $1 returning id, recording_id, duration_us`;
 
 /** Closes take $1 as it is, and puts its recording among the deleted. */
@@ -133,7 +136,7 @@ select v.recipe, t.position, ${TAKE_END} as end
 /** What the watch page says of recording $1. */
 export const DETAILS = /* sql */ `
 select r.id, r.title, r.title_version as "titleVersion", m.name as sender, r.created_at as "createdAt",
-       r.poster_key is not null as "hasPoster", r.chapters, r.captions
+       r.poster_key is not null as "hasPoster", r.chapters, r.captions, r.description, r.tags
   from recordings r join people m on m.id = r.owner_id where r.id = $1`;
 
 // The library of workspace $1 as person $2 has it; `r` is the recording. $3 is what titles have, or empty for all.

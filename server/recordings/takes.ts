@@ -2,11 +2,13 @@ import Joi from "joi";
 import { AUDIENCES } from "#core/access/access";
 import { MOST_OF_A_KIND, TAKE_SOURCES, TRACK_KINDS, type TakeSource, type TrackName } from "#core/media/tracks";
 import { MOST_TAKES } from "#core/recipe/source-line";
+import { DESCRIPTION_MAX, tidyDescription, tidyTags } from "#core/title/about";
 import { TITLE_MAX, tidyTitle } from "#core/title/title";
 import type { AccessFacts } from "../access/facts";
 import type { SignedIn } from "../accounts/sessions";
 import { askForm } from "../answers/forms";
 import type { Database } from "../database/connection";
+import type { Rooms } from "../desk/room";
 import type { Expected } from "../database/models";
 import { trackNameField, uuidField } from "../http/fields";
 import { Problem } from "../http/problem";
@@ -37,6 +39,9 @@ export const titleField = Joi.string()
     "string.max": `Use at most ${TITLE_MAX} characters.`,
   });
 
+export const descriptionField = Joi.string().allow("").max(DESCRIPTION_MAX).custom(tidyDescription);
+export const tagsField = Joi.array().items(Joi.string().allow("").max(TITLE_MAX)).max(50).custom(tidyTags);
+
 export const audienceField = Joi.string().valid(...AUDIENCES);
 
 export const startForm = Joi.object({
@@ -46,6 +51,8 @@ export const startForm = Joi.object({
   title: titleField,
   audience: audienceField.default("owner"),
   ask: askForm.default(null).allow(null),
+  description: descriptionField.default(""),
+  tags: tagsField.default([]),
 });
 
 /** Another take of a recording that is there. */
@@ -97,12 +104,14 @@ export class Takes {
     private readonly db: Database,
     private readonly access: AccessFacts,
     private readonly events: Events,
+    private readonly rooms: Rooms,
     /** called when the last segment of a take is in */
     private readonly completed: (whole: WholeTake) => Promise<void>,
   ) {}
 
   /** Makes a recording with its link, and starts its first take: both or neither. */
   async start(member: SignedIn, { source, ...recording }: NewRecording & { source: TakeSource }): Promise<StartedTake> {
+    await this.rooms.require(member.workspaceId);
     return this.db.sequelize.transaction(async (transaction) => {
       const made = await makeRecording(this.db, member, recording, transaction);
       const takeId = await addTake(this.db, { recordingId: made.recordingId, position: 1, source }, transaction);
@@ -123,8 +132,10 @@ export class Takes {
         takes: number;
         source: TakeSource;
         whole: boolean;
+        workspaceId: string;
       }>(TAKES_BEFORE, [recordingId], transaction);
       if (!before) throw new Problem(404, "no-such-recording", "This recording is not there any more.");
+      await this.rooms.require(before.workspaceId);
       if (!before.whole)
         throw new Problem(409, "take-open", "The take before is still on its way. Wait until all of it is here.");
       if (before.source !== source)

@@ -2,8 +2,9 @@ import { randomUUID } from "node:crypto";
 import Joi from "joi";
 import { nanoid } from "nanoid";
 import type { Transaction } from "sequelize";
-import { MEMBER_ROLES, mayInWorkspace, type MemberRole, type WorkspaceDeed } from "#core/access/access";
+import { MEMBER_ROLES, mayInWorkspace, type MemberRole } from "#core/access/access";
 import type { Sessions, SignedIn } from "../accounts/sessions";
+import { requireDeed } from "../access/require";
 import type { Database } from "../database/connection";
 import { nameOf, uuidField } from "../http/fields";
 import { Problem } from "../http/problem";
@@ -88,7 +89,7 @@ export class Workspaces {
 
   /** @throws {Problem} 403 for those who may not, 422 for too many */
   async makeLink(member: SignedIn, { role, days }: { role: MemberRole; days: number }): Promise<void> {
-    require(member, "manage");
+    requireDeed(member, "manage");
     const open = await this.#openLinks(member.workspaceId);
     if (open.length >= MOST_LINKS)
       throw new Problem(422, "too-many", `At most ${MOST_LINKS} links can be open at once.`);
@@ -103,7 +104,7 @@ export class Workspaces {
   }
 
   async closeLink(member: SignedIn, id: string): Promise<void> {
-    require(member, "manage");
+    requireDeed(member, "manage");
     await this.db.models.JoinLink.update(
       { closedAt: new Date() },
       { where: { id, workspaceId: member.workspaceId, closedAt: null } },
@@ -132,7 +133,7 @@ export class Workspaces {
 
   /** @throws {Problem} 409 when nobody would be left to manage it */
   async changeRole(member: SignedIn, { person, role }: { person: string; role: MemberRole }): Promise<void> {
-    require(member, "manage");
+    requireDeed(member, "manage");
     await this.#changeMembers(member.workspaceId, async (transaction) => {
       await this.db.models.Member.update(
         { role },
@@ -147,7 +148,7 @@ export class Workspaces {
    * @throws {Problem} 409 when nobody would be left to manage it, 422 when the heir does not belong to it
    */
   async remove(member: SignedIn, { person, heir }: { person: string; heir: string }): Promise<void> {
-    require(member, "manage");
+    requireDeed(member, "manage");
     const { workspaceId } = member;
     if (person === heir) throw new Problem(422, "no-heir", "Name somebody else who gets their recordings.");
     await this.#changeMembers(workspaceId, async (transaction) => {
@@ -190,11 +191,5 @@ export class Workspaces {
         throw new Problem(409, "no-owner", "A workspace keeps at least one owner. Make somebody else an owner first.");
       }
     });
-  }
-}
-
-function require(member: SignedIn, deed: WorkspaceDeed): void {
-  if (!mayInWorkspace(member, deed, member.workspaceId)) {
-    throw new Problem(403, "not-allowed", "Only an owner of the workspace can do this.");
   }
 }

@@ -4,6 +4,7 @@ import { ground } from "./003-ground";
 import { people } from "./004-people";
 import { takes } from "./005-takes";
 import { milestones } from "./006-milestones";
+import { desk } from "./007-desk";
 
 /** In order. A migration that has landed is never changed; a new one is added. */
 export const migrations: { name: string; sql: string }[] = [
@@ -13,4 +14,5 @@ export const migrations: { name: string; sql: string }[] = [
   { name: "004-people", sql: people },
   { name: "005-takes", sql: takes },
   { name: "006-milestones", sql: milestones },
+  { name: "007-desk", sql: desk },
 ];

@@ -1,4 +1,6 @@
 import type { MemberRole } from "#core/access/access";
+import type { Wishes } from "#core/desk/wishes";
+import type { Micros } from "#core/time/micros";
 import { DataTypes, type CreationOptional, type Sequelize } from "sequelize";
 import { key, type Row } from "./row";
 
@@ -6,6 +8,9 @@ export interface Workspace extends Row<Workspace> {
   id: string;
   name: string;
   createdAt: CreationOptional<Date>;
+  /** null where there is no limit */
+  longestTakeUs: CreationOptional<Micros | null>;
+  storageBytes: CreationOptional<number | null>;
 }
 
 /** Somebody with an account. */
@@ -45,10 +50,32 @@ export interface Session extends Row<Session> {
   expiresAt: Date;
 }
 
+/** What somebody keeps of how they record. */
+export interface SetUp extends Row<SetUp> {
+  id: string;
+  personId: string;
+  name: string;
+  wishes: Wishes;
+  isFirst: boolean;
+}
+
 export function definePeople(sequelize: Sequelize) {
-  const { UUID, TEXT, DATE, BLOB } = DataTypes;
+  const { UUID, TEXT, DATE, BLOB, BIGINT, BOOLEAN, JSONB } = DataTypes;
   return {
-    Workspace: sequelize.define<Workspace>("workspace", { id: key(UUID), name: TEXT, createdAt: DATE }),
+    Workspace: sequelize.define<Workspace>("workspace", {
+      id: key(UUID),
+      name: TEXT,
+      createdAt: DATE,
+      longestTakeUs: BIGINT,
+      storageBytes: BIGINT,
+    }),
+    SetUp: sequelize.define<SetUp>("set_up", {
+      id: key(UUID),
+      personId: UUID,
+      name: TEXT,
+      wishes: JSONB,
+      isFirst: BOOLEAN,
+    }),
     Person: sequelize.define<Person>("person", {
       id: key(UUID),
       name: TEXT,

@@ -21,6 +21,8 @@ export interface Recording extends Row<Recording> {
   titleVersion: CreationOptional<number>;
   token: string;
   audience: CreationOptional<Audience>;
+  description: CreationOptional<string>;
+  tags: CreationOptional<string[]>;
   posterKey: CreationOptional<string | null>;
   durationUs: CreationOptional<Micros>;
   chapters: CreationOptional<Chapter[]>;
@@ -40,6 +42,8 @@ export interface Take extends Row<Take> {
   state: CreationOptional<"recording" | "uploading" | "complete">;
   /** null until it is complete */
   durationUs: CreationOptional<Micros | null>;
+  /** what its segments hold; null until it is complete */
+  bytes: CreationOptional<number | null>;
   paused: CreationOptional<boolean>;
   expected: CreationOptional<Expected | null>;
   startedAt: CreationOptional<Date>;
@@ -104,7 +108,7 @@ export interface Piece extends Row<Piece> {
 }
 
 export function defineRecordings(sequelize: Sequelize) {
-  const { UUID, TEXT, DATE, BLOB, BIGINT, BOOLEAN, INTEGER, JSONB } = DataTypes;
+  const { UUID, TEXT, DATE, BLOB, BIGINT, BOOLEAN, INTEGER, JSONB, ARRAY } = DataTypes;
   return {
     Recording: sequelize.define<Recording>("recording", {
       id: key(UUID),
@@ -114,6 +118,8 @@ export function defineRecordings(sequelize: Sequelize) {
       titleVersion: INTEGER,
       token: TEXT,
       audience: TEXT,
+      description: TEXT,
+      tags: ARRAY(TEXT),
       posterKey: TEXT,
       durationUs: BIGINT,
       chapters: JSONB,
@@ -128,6 +134,7 @@ export function defineRecordings(sequelize: Sequelize) {
       source: TEXT,
       state: TEXT,
       durationUs: BIGINT,
+      bytes: BIGINT,
       paused: BOOLEAN,
       expected: JSONB,
       startedAt: DATE,

@@ -1,0 +1,32 @@
+import { describe, expect, it } from "vitest";
+import { readWishes, USUAL_WISHES, type Wishes } from "./wishes";
+
+const own: Wishes = {
+  source: "camera",
+  audience: "anyone",
+  quality: { height: 480, rate: 15 },
+  inset: { corner: "top-left", size: "large" },
+  cues: false,
+  countIn: "0",
+  stopAfter: "5",
+  atOnce: true,
+  withMicrophone: false,
+};
+
+describe("wishes that were kept", () => {
+  it("are read as they were", () => expect(readWishes(JSON.parse(JSON.stringify(own)))).toEqual(own));
+
+  it.each([null, undefined, 7, "screen", [], {}])("%j are the usual ones", (kept) =>
+    expect(readWishes(kept)).toEqual(USUAL_WISHES),
+  );
+
+  it("are taken one by one: what is unknown is as usual, what is known stays, what is more is left out", () => {
+    const kept = { ...own, source: "hologram", quality: 720, inset: { corner: "middle", size: "small" }, admin: true };
+    expect(readWishes(kept)).toEqual({
+      ...own,
+      source: USUAL_WISHES.source,
+      quality: USUAL_WISHES.quality,
+      inset: { corner: "bottom-right", size: "small" },
+    });
+  });
+});
