@@ -18,6 +18,7 @@ export default [
   ]),
   route("sign-out", "routes/sign-out.ts"),
   route("takes", "routes/takes.ts"),
+  route("set-ups", "routes/set-ups.ts"),
   route("unread", "routes/unread.ts"),
   route("recordings/:id", "routes/recording.ts"),
   route("recordings/:id/people", "routes/people.ts"),

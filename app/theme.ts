@@ -78,6 +78,7 @@ export const theme = createTheme({
         outlined: { "&:hover": { backgroundColor: "transparent", boxShadow: "inset 0 0 0 1px currentColor" } },
       },
     },
+    MuiChip: { styleOverrides: { root: { borderRadius: 0 } } },
     MuiPaper: { defaultProps: { elevation: 0, variant: "outlined" } },
     MuiMenu: {
       defaultProps: { transitionDuration: 0 },

@@ -87,6 +87,8 @@ function rig() {
   const choice: Choice = {
     source: "screen-camera",
     title: "Ridge",
+    description: "",
+    tags: [],
     audience: "owner",
     ask: { kind: "nothing", question: "", choices: [], due: null, zone: "UTC" },
     camera: asTrack(camera),

@@ -5,6 +5,7 @@ import type { Quality } from "#core/media/quality";
 import { bytesAMinute } from "#core/media/rates";
 import { showsCamera, showsScreen, type Surface, type TakeSource, type TrackKind } from "#core/media/tracks";
 import { Watchable } from "#core/state/watchable";
+import type { About } from "#core/title/about";
 import { SECOND, type Micros } from "#core/time/micros";
 import { Attempt, Cancelled, Left, type NewTake } from "./attempt";
 import { sharedNow, SourceClock } from "./clock";
@@ -66,7 +67,7 @@ export interface Limit {
   why: "chosen" | "workspace";
 }
 
-export interface Choice {
+export interface Choice extends About {
   source: TakeSource;
   title: string;
   audience: "owner" | "anyone";
@@ -81,8 +82,11 @@ export interface Choice {
   limit: Limit | null;
 }
 
+/** What a recording begins with, for the server. */
+export type NewRecording = Pick<Choice, "source" | "title" | "audience" | "ask" | "description" | "tags">;
+
 /** Creates the recording on the server. Rejects with a message for the person. */
-export type StartTake = (choice: Pick<Choice, "source" | "title" | "audience" | "ask">) => Promise<NewTake>;
+export type StartTake = (choice: NewRecording) => Promise<NewTake>;
 
 /** How the recorder keeps up. */
 export interface Health {

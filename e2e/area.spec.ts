@@ -125,7 +125,7 @@ test("a part of a surface is recorded to the pixel, and a quality as it says", a
 
     await ready(page);
     await page.getByText("Quality").click();
-    await page.getByLabel("Level").click();
+    await page.getByRole("combobox", { name: "Level" }).click();
     await page.getByRole("option", { name: /^Small/ }).click();
     const small = pictureOf(await fileOf(page, await recordFor(page, 3), "screen"));
     // The browser chooses a width that it can scale to.

@@ -26,6 +26,7 @@ const POLICIES = {
   newcomer: { viewer: 1_500, address: 1_500, words: "This address opened very many pages in a minute." },
   invite: { viewer: 20, address: 600, words: "That were many invitations in a minute." },
   trial: { viewer: 10, address: 900, words: "The connection was tried very often in a minute." },
+  setUp: { viewer: 60, address: 900, words: "That were many set-ups in a minute." },
   workspace: { viewer: 5, address: 300, words: "That were many workspaces in a minute." },
 } satisfies Record<string, Policy>;
 

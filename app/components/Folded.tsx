@@ -17,6 +17,8 @@ export function Folded({ title, value, open = false, children }: Props) {
       component="details"
       open={open}
       sx={{
+        // Folds that stand together share their lines.
+        "details + &": { borderTop: 0 },
         borderTop: "1px solid",
         borderBottom: "1px solid",
         borderColor: "mist",

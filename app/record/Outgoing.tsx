@@ -6,7 +6,8 @@ import type { Unfinished } from "#capture/outbox/outbox";
 import type { Hold, SendState } from "#capture/outbox/sender";
 import type { KeptTake } from "#capture/outbox/store";
 import { When } from "../components/When";
-import { saidBytes, theOutbox, useOutbox } from "./outbox";
+import { theOutbox, useOutbox } from "./outbox";
+import { saidBytes } from "../components/saidBytes";
 
 const HOLDS: Record<Hold, string> = {
   offline: "No connection. Kept on this computer, will send",

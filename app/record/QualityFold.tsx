@@ -12,9 +12,11 @@ import {
   type Quality,
   type Rate,
 } from "#core/media/quality";
+import type { Room } from "#server/desk/room";
+import { SECOND, spokenLength } from "#core/time/micros";
 import { Folded } from "../components/Folded";
 import { SelectField } from "../components/SelectField";
-import { saidBytes } from "./outbox";
+import { saidBytes } from "../components/saidBytes";
 
 const LEVEL_NAMES: Record<Level, string> = {
   small: "Small",
@@ -38,10 +40,13 @@ interface Props {
   minuteOf: (quality: Quality) => number;
   /** that is from what recordings really took, not the most that they may take */
   isLearnt: boolean;
+  room: Room;
+  /** bytes that this computer may still keep; null where it does not tell */
+  free: number | null;
 }
 
 /** How finely a screen is recorded, and what that takes. */
-export function QualityFold({ quality, onQuality, minuteOf, isLearnt }: Props) {
+export function QualityFold({ quality, onQuality, minuteOf, isLearnt, room, free }: Props) {
   const level = levelOf(quality);
   const takes = (of: Quality) => `about ${saidBytes(minuteOf(of))} a minute`;
   const names = {
@@ -85,6 +90,18 @@ export function QualityFold({ quality, onQuality, minuteOf, isLearnt }: Props) {
           ? "The amounts are from what your recordings on this computer really took."
           : "A minute takes so much at the most; a still screen takes far less."}
       </Typography>
+      <Typography variant="body2">{roomWords(room, free, minuteOf(quality))}</Typography>
     </Folded>
   );
+}
+
+/** How long a take can be, and what decides it. */
+function roomWords({ longestUs, most, used }: Room, free: number | null, aMinute: number): string {
+  const minutes = (bytes: number) => spokenLength(60 * SECOND * Math.floor(Math.max(0, bytes) / aMinute));
+  const words = [
+    longestUs !== null && `A take here lasts ${spokenLength(longestUs)} at the most.`,
+    free !== null && `This computer has room for ${minutes(free)}.`,
+    most !== null && `The workspace has ${saidBytes(Math.max(0, most - used))} left, for ${minutes(most - used)}.`,
+  ];
+  return words.filter(Boolean).join(" ");
 }

@@ -7,15 +7,19 @@ import ToggleButton from "@mui/material/ToggleButton";
 import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import Typography from "@mui/material/Typography";
 import type { LevelMeter } from "#capture/level-meter";
+import type { Wishes } from "#core/desk/wishes";
 import type { Quality } from "#core/media/quality";
 import { showsCamera, type TakeSource } from "#core/media/tracks";
 import { AskFields, type AskDraft } from "../answers/AskEditor";
 import { SelectField } from "../components/SelectField";
+import { AboutFold } from "./AboutFold";
+import type { AboutDraft } from "./useAbout";
+import { SetUpFold, type SetUpChoice } from "./SetUpFold";
+import type { Room } from "#server/desk/room";
 import { LevelBar } from "./LevelBar";
 import { QualityFold } from "./QualityFold";
 import { TimingFold, type Start } from "./TimingFold";
 import type { OpenDevice } from "./useDevices";
-import type { Wishes } from "./wishes";
 
 const SOURCES: { value: TakeSource; name: string }[] = [
   { value: "screen-camera", name: "Screen and camera" },
@@ -40,6 +44,10 @@ interface Props {
   ask: AskDraft;
   onAsk: (ask: AskDraft) => void;
   start: Start;
+  about: AboutDraft;
+  setUp: SetUpChoice;
+  room: Room;
+  free: number | null;
   minuteOf: (quality: Quality) => number;
   isLearnt: boolean;
 }
@@ -56,6 +64,8 @@ export function Setup({
   ask,
   onAsk,
   start,
+  about,
+  setUp,
   ...takes
 }: Props) {
   return (
@@ -115,10 +125,14 @@ export function Setup({
         onChoose={(audience) => onWish({ audience })}
       />
       <AskFields ask={ask} onChange={onAsk} />
-      {wishes.source !== "voice" && (
-        <QualityFold quality={wishes.quality} onQuality={(quality) => onWish({ quality })} {...takes} />
-      )}
-      <TimingFold wishes={wishes} onWish={onWish} {...start} />
+      <Box>
+        <AboutFold draft={about} />
+        {wishes.source !== "voice" && (
+          <QualityFold quality={wishes.quality} onQuality={(quality) => onWish({ quality })} {...takes} />
+        )}
+        <TimingFold wishes={wishes} onWish={onWish} {...start} />
+        <SetUpFold wishes={wishes} {...setUp} />
+      </Box>
     </Box>
   );
 }

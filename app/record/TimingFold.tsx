@@ -3,14 +3,14 @@ import Button from "@mui/material/Button";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import Switch from "@mui/material/Switch";
 import TextField from "@mui/material/TextField";
+import type { CountIn, StopAfter, Wishes } from "#core/desk/wishes";
 import { nextAt } from "#core/time/next-at";
 import { Folded } from "../components/Folded";
 import { SelectField } from "../components/SelectField";
 import { download } from "./download";
-import type { CountIn, StopAfter, Wishes } from "./wishes";
 
-const COUNT_INS: Record<CountIn, string> = { 0: "none", 3: "3 seconds", 5: "5 seconds", 10: "10 seconds" };
-const STOPS: Record<StopAfter, string> = {
+const COUNT_IN_NAMES: Record<CountIn, string> = { 0: "none", 3: "3 seconds", 5: "5 seconds", 10: "10 seconds" };
+const STOP_NAMES: Record<StopAfter, string> = {
   never: "when I stop it",
   1: "after 1 minute",
   2: "after 2 minutes",
@@ -41,21 +41,21 @@ export function TimingFold({ wishes, onWish, clock, onClock }: Props) {
       title="Start and end"
       value={[
         starts,
-        wishes.countIn === "0" ? "without a count" : `after ${COUNT_INS[wishes.countIn]}`,
+        wishes.countIn === "0" ? "without a count" : `after ${COUNT_IN_NAMES[wishes.countIn]}`,
         wishes.cues ? "with a sound" : "silently",
-        `ends ${STOPS[wishes.stopAfter]}`,
+        `ends ${STOP_NAMES[wishes.stopAfter]}`,
       ].join(", ")}
     >
       <SelectField
         label="Count in"
         value={wishes.countIn}
-        names={COUNT_INS}
+        names={COUNT_IN_NAMES}
         onChoose={(countIn) => onWish({ countIn })}
       />
       <SelectField
         label="It ends"
         value={wishes.stopAfter}
-        names={STOPS}
+        names={STOP_NAMES}
         onChoose={(stopAfter) => onWish({ stopAfter })}
       />
       <Box sx={{ display: "flex", gap: 1, alignItems: "center" }}>
@@ -88,7 +88,7 @@ const USUAL_MINUTES = 10;
 
 /** The library that writes calendars is fetched when it is needed. */
 async function intoCalendar(clock: string, stopAfter: StopAfter): Promise<void> {
-  const { calendarFile } = await import("#core/time/calendar");
+  const { calendarFile } = await import("./calendar");
   const now = new Date();
   const file = calendarFile({
     uid: `${crypto.randomUUID()}@${location.hostname}`,

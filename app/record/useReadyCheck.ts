@@ -16,16 +16,17 @@ interface Checked {
   /** what will be recorded */
   kinds: readonly TrackKind[];
   quality: Quality;
+  /** bytes that this browser may still keep; null where it does not tell */
+  free: number | null;
 }
 
 const SPACE_MS = 30_000;
 
 /** The lines of the ready check, measured while they are looked at. */
-export function useReadyCheck({ wanted, meter, camera, kinds, quality }: Checked): CheckLine[] {
+export function useReadyCheck({ wanted, meter, camera, kinds, quality, free }: Checked): CheckLine[] {
   const [sound, setSound] = useState<SoundFigures | null>(null);
   const [deaf, setDeaf] = useState(false);
   const [picture, setPicture] = useState<PictureFigures | null>(null);
-  const free = useFreeSpace(wanted);
   const sending = useSending();
 
   useEffect(() => {
@@ -80,7 +81,7 @@ function useSending(): number | null {
 }
 
 /** Bytes that this browser may still keep; null while, and where, it does not tell. */
-function useFreeSpace(wanted: boolean): number | null {
+export function useFreeSpace(wanted: boolean): number | null {
   const [free, setFree] = useState<number | null>(null);
   useEffect(() => {
     if (!wanted) return;

@@ -9,12 +9,12 @@ declare global {
   }
 }
 
-const startTake: StartTake = async ({ source, title, audience, ask }) => {
+const startTake: StartTake = async ({ source, title, audience, ask, description, tags }) => {
   let answer: Response;
   try {
     answer = await fetch("/takes", {
       method: "POST",
-      body: JSON.stringify({ source, title, audience, ask }),
+      body: JSON.stringify({ source, title, audience, ask, description, tags }),
       headers: { "content-type": "application/json" },
     });
   } catch {

@@ -34,8 +34,17 @@ export async function loader({ context, url }: Route.LoaderArgs) {
   if (error) throw data({ message: error.message }, { status: 400 });
   const query = value as LibraryQuery;
   const { settings } = app.runtime;
-  const found = await orNotFound(listed(app, member, query));
-  return { ...found, query, base: settings.publicUrl, keptDays: KEPT_DAYS };
+  const [found, setUps] = await Promise.all([
+    orNotFound(listed(app, member, query)),
+    app.runtime.setUps.list(member.id),
+  ]);
+  return {
+    ...found,
+    setUps: setUps.map(({ id, name }) => ({ id, name })),
+    query,
+    base: settings.publicUrl,
+    keptDays: KEPT_DAYS,
+  };
 }
 
 const SORT_NAMES = { newest: "Newest first", oldest: "Oldest first", title: "By title", longest: "Longest first" };
@@ -69,7 +78,7 @@ const OWED_NAMES: Record<Owed, string> = {
 const WATCH_MS = 3_000;
 
 export default function Library({ loaderData }: Route.ComponentProps) {
-  const { groups, next, query, base, keptDays } = loaderData;
+  const { groups, next, query, base, keptDays, setUps } = loaderData;
   const rows = groups.flatMap((g): LibraryRow[] => g.rows);
   const [params] = useSearchParams();
   const busy = useNavigation().state === "loading";
@@ -87,6 +96,7 @@ export default function Library({ loaderData }: Route.ComponentProps) {
         <Typography variant="h1" sx={{ mr: "auto" }}>
           {deleted ? "Deleted" : "Library"}
         </Typography>
+        {!deleted && <SetUpLinks setUps={setUps} />}
         <Tools query={query} />
       </Box>
       {deleted && (
@@ -176,6 +186,21 @@ function Group({
       >
         {children}
       </Box>
+    </Box>
+  );
+}
+
+/** A set-up is one press away. */
+function SetUpLinks({ setUps }: { setUps: { id: string; name: string }[] }) {
+  if (setUps.length === 0) return null;
+  return (
+    <Box component="nav" aria-label="Record with a set-up" sx={{ display: "flex", gap: 1.5, flexWrap: "wrap" }}>
+      <span>Record:</span>
+      {setUps.map(({ id, name }) => (
+        <Link key={id} to={`/record?set-up=${id}`}>
+          {name}
+        </Link>
+      ))}
     </Box>
   );
 }

@@ -3,15 +3,22 @@ import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
 import { useSnackbar } from "notistack";
 import { useEffect, useMemo, useState } from "react";
-import { useNavigate } from "react-router";
+import { useNavigate, useSearchParams } from "react-router";
+import type { Inset } from "#core/layout/layout";
 import type { Limit, Recorder, RecorderState } from "#capture/recorder";
 import { lacks } from "#capture/support";
 import { askProblem } from "#core/answers/kinds";
 import { rateOf } from "#core/media/quality";
 import { cameraSize } from "#core/media/rates";
 import { showsCamera, showsScreen, type TakeSource, type TrackKind } from "#core/media/tracks";
+import type { StopAfter } from "#core/desk/wishes";
+import type { Room } from "#server/desk/room";
 import { SECOND, spokenLength } from "#core/time/micros";
 import { nextAt } from "#core/time/next-at";
+import { tidyTitle } from "#core/title/title";
+import type { SetUp } from "#server/desk/set-ups";
+import { useAbout } from "../record/useAbout";
+import { AboutFold } from "../record/AboutFold";
 import { proposeTitle } from "#core/title/title";
 import { noAsk } from "../answers/AskEditor";
 import { useInBrowser } from "../components/When";
@@ -28,8 +35,8 @@ import { Setup } from "../record/Setup";
 import { Stage } from "../record/Stage";
 import { StateBand } from "../record/StateBand";
 import { useDevices } from "../record/useDevices";
-import { useReadyCheck } from "../record/useReadyCheck";
-import { useWishes, type StopAfter } from "../record/wishes";
+import { useFreeSpace, useReadyCheck } from "../record/useReadyCheck";
+import { useWishes } from "../record/wishes";
 import { WhileRecording } from "../record/WhileRecording";
 import { useRecorder, useRecorderState } from "../record/useRecorder";
 import { useHush, useMeter } from "../record/useMeter";
@@ -40,25 +47,40 @@ import type { Route } from "./+types/record";
 
 export const meta: Route.MetaFunction = () => [{ title: "Ready to record · Clear Nod" }];
 
-export function loader({ context, url }: Route.LoaderArgs) {
+export async function loader({ context, url }: Route.LoaderArgs) {
   const app = context.get(appContext);
-  requireMember(app, url);
-  return null;
+  const member = requireMember(app, url);
+  const [setUps, room] = await Promise.all([
+    app.runtime.setUps.list(member.id),
+    app.runtime.rooms.of(member.workspaceId),
+  ]);
+  return { setUps, room };
 }
 
-export default function Record() {
+export default function Record({ loaderData }: Route.ComponentProps) {
   const recorder = useRecorder();
   const state = useRecorderState(recorder);
   // The server cannot know the devices: the page is drawn in the browser.
   return recorder && state ? (
-    <RecordPage recorder={recorder} state={state} />
+    <RecordPage recorder={recorder} state={state} {...loaderData} />
   ) : (
     <Box sx={{ minHeight: 480 }} aria-busy="true" />
   );
 }
 
-function RecordPage({ recorder, state }: { recorder: Recorder; state: RecorderState }) {
-  const [wishes, wish] = useWishes();
+interface Props {
+  recorder: Recorder;
+  state: RecorderState;
+  setUps: SetUp[];
+  room: Room;
+}
+
+function RecordPage({ recorder, state, setUps, room }: Props) {
+  const first = useFirstSetUp(setUps);
+  const [usedName, setUsedName] = useState(first?.name ?? "");
+  const setUp = setUps.find((s) => s.name.toLowerCase() === usedName.trim().toLowerCase()) ?? null;
+  const [wishes, wish] = useWishes(first?.wishes ?? null);
+  const about = useAbout(state.take);
   const [clock, setClock] = useState("");
   const [ask, setAsk] = useState(noAsk);
   const lack = useInBrowser() ? lacks(wishes.source) : null;
@@ -77,11 +99,13 @@ function RecordPage({ recorder, state }: { recorder: Recorder; state: RecorderSt
   const { phase } = state;
   const idle = phase === "ready" || phase === "asking";
   const kinds = useMemo(() => kindsOf(wishes.source, usesMicrophone), [wishes.source, usesMicrophone]);
+  const free = useFreeSpace(idle);
   const checked = useReadyCheck({
     wanted: idle,
     meter,
     camera: usesCamera ? camera.track : null,
     kinds,
+    free,
     quality: wishes.quality,
   });
   const produced = useProduced(state.made, wishes.source, kinds);
@@ -105,20 +129,25 @@ function RecordPage({ recorder, state }: { recorder: Recorder; state: RecorderSt
   useEffect(() => {
     if (camera.track) recorder.replace("camera", camera.track);
   }, [recorder, camera.track]);
+  useEffect(() => recorder.arrange(wishes.inset), [recorder, wishes.inset]);
+  const arrange = ({ shown, ...place }: Partial<Inset>) =>
+    shown === undefined ? wish({ inset: { ...wishes.inset, ...place } }) : recorder.arrange({ shown });
   useTelling(phase, state.count, wishes.cues);
   useOpenWhenSaved(recorder, state);
 
   const needs = wishes.source === "voice" ? microphone.track : wishes.source === "camera" ? camera.track : true;
   const record = () => {
     const startAt = nextAt(clock, new Date());
+    about.begun(about.about);
     void recorder.record({
       source: wishes.source,
       audience: wishes.audience,
-      title: proposeTitle(wishes.source, localMoment(startAt ?? new Date())),
+      ...about.about,
+      title: tidyTitle(about.about.title) || proposeTitle(wishes.source, localMoment(startAt ?? new Date())),
       ask,
       countIn: Number(wishes.countIn),
       startAt: startAt?.getTime() ?? null,
-      limit: limitOf(wishes.stopAfter),
+      limit: limitOf(wishes.stopAfter, room),
       camera: usesCamera ? camera.track : null,
       microphone: usesMicrophone ? microphone.track : null,
     });
@@ -174,11 +203,11 @@ function RecordPage({ recorder, state }: { recorder: Recorder; state: RecorderSt
             shared={state.shared}
             area={area.draft}
             camera={camera.track}
-            onDrop={(corner) => recorder.arrange({ corner })}
+            onDrop={(corner) => arrange({ corner })}
           />
           {idle && !area.draft && <ReadyCheck lines={checked} />}
           {!area.draft && wishes.source === "screen-camera" && phase !== "saving" && phase !== "saved" && (
-            <Arrange inset={state.inset} onArrange={(change) => recorder.arrange(change)} />
+            <Arrange inset={state.inset} onArrange={arrange} />
           )}
           {!state.inset.shown && (
             <Typography variant="body2">
@@ -210,10 +239,23 @@ function RecordPage({ recorder, state }: { recorder: Recorder; state: RecorderSt
               camera={usesCamera ? { device: camera, list: devices.cameras } : null}
             />
           )}
+          {(phase === "recording" || phase === "paused") && <AboutFold draft={about} />}
           {area.draft && <AreaPanel draft={area.draft} quality={wishes.quality} />}
           {idle && !area.draft && (
             <Setup
               {...produced}
+              room={room}
+              free={free}
+              about={about}
+              setUp={{
+                setUps,
+                used: setUp,
+                onKept: setUsedName,
+                onUse: (next) => {
+                  setUsedName(next?.name ?? "");
+                  if (next) wish(next.wishes);
+                },
+              }}
               wishes={wishes}
               camera={camera}
               microphone={microphone}
@@ -240,8 +282,18 @@ const localMoment = (at: Date) => ({
   minute: at.getMinutes(),
 });
 
-const limitOf = (stopAfter: StopAfter): Limit | null =>
-  stopAfter === "never" ? null : { at: 60 * Number(stopAfter) * SECOND, why: "chosen" };
+/** The one of both that comes first. */
+function limitOf(stopAfter: StopAfter, { longestUs }: Room): Limit | null {
+  const chosen = stopAfter === "never" ? Infinity : 60 * Number(stopAfter) * SECOND;
+  if (longestUs !== null && longestUs <= chosen) return { at: longestUs, why: "workspace" };
+  return chosen < Infinity ? { at: chosen, why: "chosen" } : null;
+}
+
+/** The set-up that the address names, or the person's first. */
+function useFirstSetUp(setUps: readonly SetUp[]): SetUp | null {
+  const named = useSearchParams()[0].get("set-up");
+  return setUps.find((s) => s.id === named) ?? setUps.find((s) => s.isFirst) ?? null;
+}
 
 /** What will be recorded, as far as it is known before the surface is chosen. */
 function kindsOf(source: TakeSource, withVoice: boolean): TrackKind[] {

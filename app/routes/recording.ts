@@ -50,7 +50,7 @@ export async function action({ context, request, params }: Route.ActionArgs) {
       if (value.do === "ask") await runtime.asks.set(recording.id, value.ask, value.version);
       if (value.do === "close-ask") await runtime.asks.close(recording.id, value.closed);
       if (value.do === "invite") await runtime.invites.add(recording.id, value.who);
-      if ((value.do === "uninvite", "describe")) await runtime.invites.remove(recording.id, value.invite);
+      if (value.do === "uninvite") await runtime.invites.remove(recording.id, value.invite);
     }
     return data({ error: null });
   } catch (problem) {

@@ -23,6 +23,7 @@ import { useReporter } from "../player/useReporter";
 import { orNotFound } from "../services/guard.server";
 import { whoOf } from "../services/json.server";
 import { AskSummary } from "../watch/AskSummary";
+import { AboutLine } from "../watch/AboutLine";
 import { Lanes } from "../watch/Lanes";
 import { heading, Meta, OwnHead } from "../watch/Head";
 import { Side } from "../watch/Side";
@@ -86,6 +87,8 @@ function WatchPage({ loaderData }: Route.ComponentProps) {
     answer,
     chapters,
     captions,
+    description,
+    tags,
   } = loaderData;
   const unfinished = playable?.state !== "complete";
   useRefresh(unfinished, AGAIN_MS);
@@ -125,6 +128,7 @@ function WatchPage({ loaderData }: Route.ComponentProps) {
               </Typography>
             </>
           )}
+          <AboutLine id={id} about={{ description, tags }} mine={mine} />
         </Box>
         {playable?.preload.map((href) => (
           <link key={href} rel="preload" as="fetch" crossOrigin="anonymous" href={href} />

@@ -18,6 +18,8 @@ import { orRefused, readFields, refused } from "../services/fields.server";
 import { requireMember } from "../services/guard.server";
 import { JoinLinks } from "../workspace/JoinLinks";
 import { MembersTable } from "../workspace/MembersTable";
+import { roomForm } from "#server/desk/room";
+import { RoomForm } from "../workspace/RoomForm";
 import { appContext } from "../services/context.server";
 import type { Route } from "./+types/workspace";
 
@@ -29,12 +31,17 @@ export async function loader({ context, url }: Route.LoaderArgs) {
   const app = context.get(appContext);
   const member = requireMember(app, url);
   const { workspaces, settings } = app.runtime;
-  const [people, links] = await Promise.all([workspaces.people(member), workspaces.links(member)]);
+  const [people, links, room] = await Promise.all([
+    workspaces.people(member),
+    workspaces.links(member),
+    app.runtime.rooms.of(member.workspaceId),
+  ]);
   return {
     me: member.id,
     name: member.workspaceName,
     manages: mayInWorkspace(member, "manage", member.workspaceId),
     people,
+    room,
     links: links.map((link) => ({ ...link, url: `${settings.publicUrl}/join/${link.token}` })),
   };
 }
@@ -46,6 +53,7 @@ const FORMS: Record<string, Joi.ObjectSchema> = {
   "close-link": closeLinkForm,
   role: roleForm,
   remove: removeForm,
+  room: roomForm,
 };
 
 export async function action({ context, request }: Route.ActionArgs) {
@@ -72,6 +80,7 @@ export async function action({ context, request }: Route.ActionArgs) {
     if (deed === "close-link") await workspaces.closeLink(member, value.link);
     if (deed === "role") await workspaces.changeRole(member, value);
     if (deed === "remove") await workspaces.remove(member, value);
+    if (deed === "room") await runtime.rooms.set(member, value);
     return data({ error: null });
   } catch (problem) {
     return refused(problem);
@@ -79,7 +88,7 @@ export async function action({ context, request }: Route.ActionArgs) {
 }
 
 export default function WorkspacePage({ loaderData }: Route.ComponentProps) {
-  const { name, manages, people, links, me } = loaderData;
+  const { name, manages, people, links, me, room } = loaderData;
   return (
     <Box sx={{ maxWidth: 960, mx: "auto", px: { xs: 1.5, sm: 3 }, py: { xs: 2, md: 4 } }}>
       <Typography variant="h1" sx={{ mb: 2 }}>
@@ -87,6 +96,7 @@ export default function WorkspacePage({ loaderData }: Route.ComponentProps) {
       </Typography>
       <MembersTable people={people} me={me} manages={manages} workspace={name} />
       {manages && <JoinLinks links={links} />}
+      <RoomForm room={room} manages={manages} />
       <Another />
     </Box>
   );

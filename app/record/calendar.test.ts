@@ -1,6 +1,5 @@
 import { describe, expect, it } from "vitest";
 import { calendarFile } from "./calendar";
-import { nextAt } from "./next-at";
 
 const file = calendarFile({
   uid: "take-7@clear-nod",
@@ -45,14 +44,4 @@ describe("an appointment for a calendar", () => {
     const odd = calendarFile({ uid: "u", title: "a\r\nEND:VEVENT", url: "u", at: 0, now: 0, minutes: 1 });
     expect(odd.split("\r\n").filter((line) => line === "END:VEVENT")).toHaveLength(1);
   });
-});
-
-describe("the next time that a clock shows", () => {
-  const now = new Date(2026, 10, 30, 14, 29, 30);
-  it.each([
-    ["14:30", new Date(2026, 10, 30, 14, 30)],
-    ["14:29", new Date(2026, 11, 1, 14, 29)],
-    ["00:00", new Date(2026, 11, 1)],
-  ])("%s", (clock, expected) => expect(nextAt(clock, now)).toEqual(expected));
-  it.each(["", "24:00", "9:30", "14:60", "14:30:00"])("%s is none", (clock) => expect(nextAt(clock, now)).toBeNull());
 });

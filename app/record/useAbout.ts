@@ -1,0 +1,75 @@
+import { useRef, useState } from "react";
+import type { KeptTake } from "#capture/outbox/store";
+import type { About } from "#core/title/about";
+import { tidyTitle } from "#core/title/title";
+
+/** What a recording is about, as it is being written. */
+export interface Written extends About {
+  /** empty: one is proposed */
+  title: string;
+}
+
+export interface AboutDraft {
+  about: Written;
+  write: (about: Written) => void;
+  /** the take has these from the start */
+  begun: (about: Written) => void;
+  /** brings what was changed since to the recording that is being made; nothing before there is one */
+  keep: () => void;
+  /** why the last of it was not kept */
+  problem: string | null;
+}
+
+/** The title, description and tags of the next recording, or of the one that is being made. */
+export function useAbout(take: KeptTake | null): AboutDraft {
+  const [about, setAbout] = useState<Written>({ title: "", description: "", tags: [] });
+  const [problem, setProblem] = useState<string | null>(null);
+  const there = useRef(about);
+  const version = useRef(1);
+
+  const keep = async () => {
+    if (!take) return;
+    const before = there.current;
+    const title = tidyTitle(about.title);
+    const { description, tags } = about;
+    there.current = about;
+    setProblem(null);
+    const deeds: Record<string, string>[] = [];
+    if (title && title !== tidyTitle(before.title))
+      deeds.push({ do: "rename", title, version: String(version.current++) });
+    if (description !== before.description || tags.join("\n") !== before.tags.join("\n"))
+      deeds.push({ do: "describe", description, tags: JSON.stringify(tags) });
+    for (const deed of deeds) {
+      const refused = await send(take.recordingId, deed);
+      if (!refused) continue;
+      // Tried again with the next change.
+      there.current = before;
+      if (deed.do === "rename") version.current--;
+      setProblem(refused);
+    }
+  };
+  return {
+    about,
+    write: setAbout,
+    begun: (first) => {
+      there.current = first;
+      version.current = 1;
+    },
+    keep: () => void keep(),
+    problem,
+  };
+}
+
+/**
+ * Not by the router: what it loads again after every deed would cross the opening of the recording's page after Stop.
+ * @returns why it was not kept; null when it was
+ */
+async function send(recordingId: string, deed: Record<string, string>): Promise<string | null> {
+  try {
+    const answer = await fetch(`/recordings/${recordingId}`, { method: "POST", body: new URLSearchParams(deed) });
+    const { error } = (await answer.json().catch(() => ({}))) as { error?: string | null };
+    return answer.ok ? null : (error ?? "The server did not take it. Change it once more.");
+  } catch {
+    return "The server cannot be reached. Change it once more when it can.";
+  }
+}
