@@ -79,6 +79,21 @@ export const theme = createTheme({
       },
     },
     MuiChip: { styleOverrides: { root: { borderRadius: 0 } } },
+    MuiToggleButton: {
+      styleOverrides: {
+        root: {
+          border: "1px solid var(--mui-palette-mist)",
+          backgroundColor: "var(--mui-palette-background-paper)",
+          color: "var(--mui-palette-text-primary)",
+          "&.Mui-selected, &.Mui-selected:hover": {
+            color: "var(--mui-palette-text-primary)",
+            backgroundColor: "var(--mui-palette-mist)",
+            fontWeight: 600,
+            boxShadow: "inset 0 -3px 0 var(--mui-palette-primary-main)",
+          },
+        },
+      },
+    },
     MuiPaper: { defaultProps: { elevation: 0, variant: "outlined" } },
     MuiMenu: {
       defaultProps: { transitionDuration: 0 },

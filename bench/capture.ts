@@ -1,5 +1,5 @@
 import type { Browser } from "@playwright/test";
-import type { Health } from "../capture/recorder";
+import type { Health } from "../capture/recorder-state";
 import { rendererOf } from "../testing/renderer";
 import { openBrowser, signedIn } from "./browser";
 import { slope } from "./memory";

@@ -14,8 +14,9 @@ const [what, ...rest] = process.argv.slice(2);
 if (what === "make") {
   ensurePackages(["ffmpeg", "flite"]);
   ensureModules(root);
-  process.exitCode =
-    spawnSync("npx", ["--no-install", "tsx", "demo/make.ts", ...rest], { stdio: "inherit" }).status ?? 1;
+  for (const script of ["demo/make.ts", "demo/reference.ts"]) {
+    process.exitCode ||= spawnSync("npx", ["--no-install", "tsx", script, ...rest], { stdio: "inherit" }).status ?? 1;
+  }
 } else if (what === "reset") {
   ensurePackages(process.env.DATABASE_URL ? ["ffmpeg"] : ["postgresql-15", "ffmpeg"]);
   ensureModules(root);

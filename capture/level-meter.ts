@@ -12,18 +12,23 @@ export interface Level {
 
 const SILENT: Level = { peak: FLOOR, held: FLOOR };
 
-/** Listens to a microphone without changing it. */
+/** Listens to a microphone as it is recorded, without changing it. */
 export class LevelMeter {
   #context = new AudioContext();
   #analyser = this.#context.createAnalyser();
   #hold = new PeakHold();
   #hearing = new Hearing();
   #samples = new Float32Array(2048);
-  #source: MediaStreamAudioSourceNode;
+  #source: AudioNode;
 
-  constructor(private readonly track: MediaStreamTrack) {
+  /** @param gain what it is recorded at, as a factor of amplitude */
+  constructor(
+    private readonly track: MediaStreamTrack,
+    gain = 1,
+  ) {
     this.#analyser.fftSize = this.#samples.length;
-    this.#source = this.#context.createMediaStreamSource(new MediaStream([track]));
+    this.#source = new GainNode(this.#context, { gain });
+    this.#context.createMediaStreamSource(new MediaStream([track])).connect(this.#source);
     this.#source.connect(this.#analyser);
     // A page that was not clicked yet may have its context suspended; it reads as silent until then.
     void this.#context.resume();

@@ -6,7 +6,8 @@ import { explain } from "./devices";
 import type { EngineLike, EngineListener } from "./engine/engine";
 import type { Sender } from "./outbox/sender";
 import type { KeptTake } from "./outbox/store";
-import { Recorder, type Choice, type RecorderParts } from "./recorder";
+import type { Choice, RecorderParts } from "./recorder-state";
+import { Recorder } from "./recorder";
 
 /** A track as the browser gives it, that can be ended as by its owner. */
 class Track extends EventTarget {
@@ -93,6 +94,7 @@ function rig() {
     ask: { kind: "nothing", question: "", choices: [], due: null, zone: "UTC" },
     camera: asTrack(camera),
     microphone: asTrack(microphone),
+    gain: 1,
     countIn: 3,
     startAt: null,
     limit: null,

@@ -1,112 +1,20 @@
-import type { NewAsk } from "#core/answers/kinds";
 import { DEFAULT_INSET, type Inset, type Rect, type Size } from "#core/layout/layout";
 import { sceneOf } from "#core/layout/scene";
 import type { Quality } from "#core/media/quality";
 import { bytesAMinute } from "#core/media/rates";
-import { showsCamera, showsScreen, type Surface, type TakeSource, type TrackKind } from "#core/media/tracks";
+import { showsCamera, showsScreen, type TakeSource, type TrackKind } from "#core/media/tracks";
 import { Watchable } from "#core/state/watchable";
-import type { About } from "#core/title/about";
 import { SECOND, type Micros } from "#core/time/micros";
-import { Attempt, Cancelled, Left, type NewTake } from "./attempt";
+import { Attempt, Cancelled, Left } from "./attempt";
 import { sharedNow, SourceClock } from "./clock";
 import { DeviceProblem, openScreen } from "./devices";
-import { Engine, type EngineLike, type Sources } from "./engine/engine";
-import type { TrackCounts } from "./engine/messages";
+import { Engine, type EngineLike, type EngineListener, type Sources, type TrackSettings } from "./engine/engine";
 import { KeptParts } from "./kept-parts";
-import type { Outbox } from "./outbox/outbox";
 import type { Sender } from "./outbox/sender";
-import type { KeptTake } from "./outbox/store";
+import type { Choice, Device, Health, RecorderParts, RecorderState } from "./recorder-state";
+import { REHEARSAL, rehearse, type Rehearsed } from "./rehearsal";
 import { ShownSurface, surfaceOf } from "./surface";
 import { wakeAt } from "./wake";
-
-/** Never two of these at once, and each is told in words, shape, page title and sound. */
-export type Phase = "ready" | "asking" | "waiting" | "counting" | "recording" | "paused" | "saving" | "saved";
-
-export interface Shared {
-  /** null when the browser does not tell */
-  surface: Surface | null;
-  /** its sound is recorded with it */
-  withSound: boolean;
-  /** in its own pixels; null when the browser does not tell */
-  size: Size | null;
-  /** what of it is recorded, in shares; null for all of it */
-  area: Rect | null;
-  /** for showing it */
-  screen: MediaStreamTrack;
-}
-
-export interface RecorderState {
-  phase: Phase;
-  /** when it starts by itself, while that is waited for; ms since 1970 */
-  startsAt: number | null;
-  /** when it ends by itself */
-  limit: Limit | null;
-  /** it did */
-  limited: boolean;
-  /** the seconds to go while counting in; 0 when that is over and a source or the server is still waited for */
-  count: number;
-  /** what is shown, chosen before or while recording */
-  shared: Shared | null;
-  inset: Inset;
-  take: KeptTake | null;
-  /** what was lost while recording went on */
-  lost: Device[];
-  /** the computer does not keep up: every second picture is recorded for now */
-  slowed: boolean;
-  /** what the last take came to; `most`: what a minute of it could have taken, in bytes */
-  made: { source: TakeSource; bytes: number; seconds: number; most: number } | null;
-  /** why the last attempt did not become a recording */
-  problem: string | null;
-}
-
-export type Device = "camera" | "microphone";
-
-/** The source time at which a take ends by itself, and whose wish that is. */
-export interface Limit {
-  at: Micros;
-  why: "chosen" | "workspace";
-}
-
-export interface Choice extends About {
-  source: TakeSource;
-  title: string;
-  audience: "owner" | "anyone";
-  /** what is asked of those who watch */
-  ask: NewAsk;
-  camera: MediaStreamTrack | null;
-  microphone: MediaStreamTrack | null;
-  /** seconds between Record and the first frame; 0 begins as soon as every source is there */
-  countIn: number;
-  /** when the first frame is to be, ms since 1970; null for as soon as it can */
-  startAt: number | null;
-  limit: Limit | null;
-}
-
-/** What a recording begins with, for the server. */
-export type NewRecording = Pick<Choice, "source" | "title" | "audience" | "ask" | "description" | "tags">;
-
-/** Creates the recording on the server. Rejects with a message for the person. */
-export type StartTake = (choice: NewRecording) => Promise<NewTake>;
-
-/** How the recorder keeps up. */
-export interface Health {
-  pace: Partial<Record<TrackKind, TrackCounts>>;
-  /** recorded, and not yet in a segment on this computer's disk: what a tab that dies now would lose */
-  inHand: Micros;
-  /** of each track, the source time up to which it is on the disk */
-  kept: Partial<Record<TrackKind, Micros>>;
-  /** segments that are on their way to the disk */
-  keeping: number;
-}
-
-/** What a recorder works with; tests give others. */
-export interface RecorderParts {
-  outbox: Pick<Outbox, "open" | "throwAway" | "salvage">;
-  startTake: StartTake;
-  openScreen?: typeof openScreen;
-  makeEngine?: (...given: ConstructorParameters<typeof Engine>) => EngineLike;
-  wakeAt?: typeof wakeAt;
-}
 
 const NOTE_MS = 10_000;
 const GONE = "What you had chosen is not shared any more. Choose what to show again.";
@@ -202,6 +110,28 @@ export class Recorder extends Watchable<RecorderState> {
     if (this.snapshot().phase === "ready") await this.#surface.tune(quality);
   }
 
+  /**
+   * Ten seconds with everything as it would be recorded, which never leave this computer.
+   * @returns null where nothing came of it; why is in the state
+   */
+  async rehearse(choice: Choice): Promise<Rehearsed | null> {
+    if (this.snapshot().phase !== "ready" || this.#changing) return null;
+    const attempt = new Attempt();
+    this.#attempt = attempt;
+    this.set({ phase: "rehearsing", problem: null, limit: { at: REHEARSAL, why: "chosen" } });
+    try {
+      const [sources, settings] = this.#taken(choice);
+      const make = (told: EngineListener) => this.#makeEngine(sources, settings, told);
+      const rehearsed = await rehearse(make, attempt.signal, (at) => this.#clock.start(at));
+      this.#reset();
+      this.set({ phase: "ready" });
+      return rehearsed;
+    } catch (error) {
+      await this.#abandon(error);
+      return null;
+    }
+  }
+
   /** Counts in, and records; asks for the surface first where none is chosen. Must be called from a press. */
   async record(choice: Choice): Promise<void> {
     if (this.snapshot().phase !== "ready" || this.#changing) return;
@@ -255,10 +185,10 @@ export class Recorder extends Watchable<RecorderState> {
   }
 
   /** While recording: goes on with another device. One that was lost is there again. */
-  replace(device: Device, track: MediaStreamTrack): void {
+  replace(device: Device, track: MediaStreamTrack, gain = 1): void {
     const had = this.#devices.get(device);
     if (!this.#isRunning || !had || had === track) return;
-    this.#engine!.replace(device, track);
+    this.#engine!.replace(device, track, gain);
     const { lost } = this.snapshot();
     this.set({ lost: lost.filter((d) => d !== device) });
     if (device === "camera" && lost.includes(device)) this.arrange({ shown: true });
@@ -350,33 +280,34 @@ export class Recorder extends Watchable<RecorderState> {
     this.set({ shared: shared && { surface: surfaceOf(shared.screen), withSound, size, area, screen: shared.screen } });
   }
 
-  async #prepare(choice: Choice, attempt: Attempt): Promise<void> {
-    const shared = showsScreen(choice.source) ? this.#surface.shared : null;
-    const { quality, area } = this.#surface;
+  /** What is recorded, and how. */
+  #taken({ source, camera, microphone, gain }: Choice): [Sources, TrackSettings] {
+    const { shared, quality, area } = this.#surface;
     const sources: Sources = {
-      ...(shared && { screen: shared.screen }),
-      ...(shared?.sound && { sound: shared.sound }),
-      ...(showsCamera(choice.source) && choice.camera && { camera: choice.camera }),
-      ...(choice.microphone && { microphone: choice.microphone }),
+      ...(showsScreen(source) && shared && { screen: shared.screen }),
+      ...(showsScreen(source) && shared?.sound && { sound: shared.sound }),
+      ...(showsCamera(source) && camera && { camera }),
+      ...(microphone && { microphone }),
     };
-    const most = bytesAMinute(Object.keys(sources) as TrackKind[], quality);
+    return [sources, { quality, area, gain }];
+  }
+
+  async #prepare(choice: Choice, attempt: Attempt): Promise<void> {
+    const [sources, settings] = this.#taken(choice);
+    const most = bytesAMinute(Object.keys(sources) as TrackKind[], settings.quality);
     this.#made = { source: choice.source, bytes: 0, most };
-    const engine = this.#makeEngine(
-      sources,
-      { quality, area },
-      {
-        part: (kind, number, bytes, end) => this.#keep(kind, number, bytes, end),
-        failed: (error) => {
-          attempt.giveUp(error);
-          if (this.#engine === engine) void this.stop();
-        },
-        pace: (pace) => this.#keepUp(pace),
-        limit: () => {
-          this.set({ limited: true });
-          void this.stop();
-        },
+    const engine = this.#makeEngine(sources, settings, {
+      part: (kind, number, bytes, end) => this.#keep(kind, number, bytes, end),
+      failed: (error) => {
+        attempt.giveUp(error);
+        if (this.#engine === engine) void this.stop();
       },
-    );
+      pace: (pace) => this.#keepUp(pace),
+      limit: () => {
+        this.set({ limited: true });
+        void this.stop();
+      },
+    });
     this.#engine = engine;
     const { take, sender } = await attempt.prepare(engine, () => this.parts.startTake(choice), this.parts.outbox);
     this.#sender = sender;

@@ -3,7 +3,8 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
-import type { Recorder, RecorderState } from "#capture/recorder";
+import type { RecorderState } from "#capture/recorder-state";
+import type { Recorder } from "#capture/recorder";
 import { sendWords } from "./Outgoing";
 import { useOutbox } from "./outbox";
 import { RecordButton, type Doubt, type Shown } from "./RecordButton";
@@ -56,7 +57,7 @@ export function Controls({
       />
     );
   }
-  if (phase === "counting" || phase === "waiting")
+  if (phase === "counting" || phase === "waiting" || phase === "rehearsing")
     return (
       <Button {...big} variant="outlined" autoFocus onClick={() => recorder.cancel()}>
         Cancel

@@ -1,4 +1,5 @@
 import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { summary, verdictWord, type CheckLine, type Verdict } from "#core/check/verdicts";
 import { Folded } from "../components/Folded";
@@ -11,8 +12,14 @@ const SIGNS: Record<Verdict, { sign: string; color: string }> = {
   waiting: { sign: "·", color: "text.secondary" },
 };
 
+interface Props {
+  lines: readonly CheckLine[];
+  /** ten seconds are tried out; null while there is nothing to try */
+  onRehearse: (() => void) | null;
+}
+
 /** What was measured of voice, picture and room to keep it; one line, until it is opened. */
-export function ReadyCheck({ lines }: { lines: readonly CheckLine[] }) {
+export function ReadyCheck({ lines, onRehearse }: Props) {
   return (
     <Folded title="Ready check" value={summary(lines)}>
       <Box component="ul" aria-label="Ready check" sx={{ m: 0, p: 0, listStyle: "none", display: "grid", gap: 1 }}>
@@ -35,6 +42,9 @@ export function ReadyCheck({ lines }: { lines: readonly CheckLine[] }) {
           </Box>
         ))}
       </Box>
+      <Button variant="outlined" disabled={!onRehearse} onClick={() => onRehearse?.()} sx={{ justifySelf: "start" }}>
+        Rehearse ten seconds
+      </Button>
     </Folded>
   );
 }

@@ -39,6 +39,7 @@ interface Props {
   camera: OpenDevice;
   microphone: OpenDevice;
   meter: LevelMeter | null;
+  gain: { decibels: number; turn: (decibels: number) => void };
   cameras: MediaDeviceInfo[];
   microphones: MediaDeviceInfo[];
   ask: AskDraft;
@@ -59,6 +60,7 @@ export function Setup({
   camera,
   microphone,
   meter,
+  gain,
   cameras,
   microphones,
   ask,
@@ -87,16 +89,8 @@ export function Setup({
             "& .MuiToggleButton-root": {
               border: "1px solid",
               borderColor: "var(--mui-palette-mist) !important",
-              bgcolor: "background.paper",
               m: "0 !important",
-              color: "text.primary",
               py: 1,
-            },
-            "& .MuiToggleButton-root.Mui-selected": {
-              color: "text.primary",
-              bgcolor: "mist",
-              fontWeight: 600,
-              boxShadow: "inset 0 -3px 0 var(--mui-palette-primary-main)",
             },
           }}
         >
@@ -109,6 +103,14 @@ export function Setup({
       </Box>
       <Device name="Microphone" device={microphone} list={microphones} wanted={wishes.withMicrophone} />
       {meter && <LevelBar meter={meter} />}
+      {wishes.withMicrophone && gain.decibels !== 0 && (
+        <Typography variant="body2">
+          Turned {gain.decibels > 0 ? "up" : "down"} by {Math.abs(gain.decibels)} dB.{" "}
+          <Button size="small" onClick={() => gain.turn(0)} sx={{ minHeight: 24, py: 0 }}>
+            As it comes
+          </Button>
+        </Typography>
+      )}
       {wishes.source !== "voice" && (
         <FormControlLabel
           control={

@@ -1,6 +1,6 @@
 import Mic from "@mui/icons-material/Mic";
 import Box from "@mui/material/Box";
-import type { Shared } from "#capture/recorder";
+import type { Shared } from "#capture/recorder-state";
 import { cropOf, wholeAround } from "#core/layout/area";
 import type { Corner, Inset, Size } from "#core/layout/layout";
 import { FULL, layerOf, sceneOf } from "#core/layout/scene";

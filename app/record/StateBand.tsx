@@ -2,7 +2,8 @@ import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
 import { useEffect, useRef, useState } from "react";
 import { formatClock, SECOND } from "#core/time/micros";
-import type { Limit, Phase, Recorder, RecorderState } from "#capture/recorder";
+import type { Limit, Phase, RecorderState } from "#capture/recorder-state";
+import type { Recorder } from "#capture/recorder";
 import { LOOKS } from "./phases";
 
 const SURFACES = { monitor: "Whole screen", window: "A window", browser: "A browser tab" };
@@ -11,6 +12,7 @@ const SURFACES = { monitor: "Whole screen", window: "A window", browser: "A brow
 const BAND: Record<Phase, object> = {
   ready: { bgcolor: "background.paper", color: "text.primary", border: "1px solid", borderColor: "mist" },
   asking: { bgcolor: "background.paper", color: "text.primary", border: "1px dashed", borderColor: "text.secondary" },
+  rehearsing: { bgcolor: "mist", color: "text.primary", border: "2px dotted", borderColor: "text.primary" },
   waiting: { bgcolor: "background.paper", color: "text.primary", border: "2px dashed", borderColor: "marigold.main" },
   counting: { bgcolor: "marigold.main", color: "marigold.contrastText" },
   recording: { bgcolor: "clay.main", color: "clay.contrastText" },
@@ -19,11 +21,13 @@ const BAND: Record<Phase, object> = {
   saved: { bgcolor: "primary.main", color: "primary.contrastText" },
 };
 
+const TIMED: readonly Phase[] = ["rehearsing", "recording", "paused", "saving"];
+
 /** What is going on, large enough to be read from the corner of an eye. */
 export function StateBand({ recorder, state }: { recorder: Recorder; state: RecorderState }) {
   const { phase, count, shared, startsAt, limit } = state;
   const look = LOOKS[phase];
-  const timed = phase === "recording" || phase === "paused" || phase === "saving";
+  const timed = TIMED.includes(phase);
   return (
     <Box
       data-testid="state"

@@ -1,6 +1,7 @@
 import Button from "@mui/material/Button";
 import { useState } from "react";
-import type { Device as DeviceName, Recorder, Shared } from "#capture/recorder";
+import type { Device as DeviceName, Shared } from "#capture/recorder-state";
+import type { Recorder } from "#capture/recorder";
 import { Folded } from "../components/Folded";
 import { Device } from "./Setup";
 import type { OpenDevice } from "./useDevices";

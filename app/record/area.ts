@@ -1,5 +1,6 @@
 import { useEffect, useState } from "react";
-import type { Recorder, Shared } from "#capture/recorder";
+import type { Shared } from "#capture/recorder-state";
+import type { Recorder } from "#capture/recorder";
 import { areaOf, cropOf } from "#core/layout/area";
 import type { Rect, Size } from "#core/layout/layout";
 

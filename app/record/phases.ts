@@ -1,4 +1,4 @@
-import type { Phase } from "#capture/recorder";
+import type { Phase } from "#capture/recorder-state";
 
 interface Look {
   word: string;
@@ -12,6 +12,7 @@ interface Look {
 export const LOOKS: Record<Phase, Look> = {
   ready: { word: "Ready", title: "Ready to record", icon: "ready", sign: "∩" },
   asking: { word: "Choosing what to show", title: "Choosing what to show", icon: "ready", sign: "∩" },
+  rehearsing: { word: "Rehearsing, nothing is kept", title: "Rehearsing", icon: "counting", sign: "◌" },
   waiting: { word: "Waiting to start", title: "Waiting to start", icon: "counting", sign: "◷" },
   counting: { word: "Counting in", title: "Counting in", icon: "counting", sign: "◔" },
   recording: { word: "Recording", title: "◆ Recording", icon: "recording", sign: "◆" },

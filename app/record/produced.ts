@@ -1,5 +1,5 @@
 import { useEffect, useState } from "react";
-import type { RecorderState } from "#capture/recorder";
+import type { RecorderState } from "#capture/recorder-state";
 import { bytesAMinute, learnt } from "#core/media/rates";
 import type { Quality } from "#core/media/quality";
 import type { TakeSource, TrackKind } from "#core/media/tracks";

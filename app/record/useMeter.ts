@@ -2,17 +2,17 @@ import { useEffect, useState } from "react";
 import { LevelMeter } from "#capture/level-meter";
 
 /** One meter for a microphone, for everything on the page that wants to know how it sounds. */
-export function useMeter(track: MediaStreamTrack | null): LevelMeter | null {
+export function useMeter(track: MediaStreamTrack | null, gain: number): LevelMeter | null {
   const [meter, setMeter] = useState<LevelMeter | null>(null);
   useEffect(() => {
     if (!track) return;
-    const made = new LevelMeter(track);
+    const made = new LevelMeter(track, gain);
     setMeter(made);
     return () => {
       made.close();
       setMeter(null);
     };
-  }, [track]);
+  }, [track, gain]);
   return meter;
 }
 

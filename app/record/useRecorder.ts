@@ -1,5 +1,6 @@
 import { useEffect, useState, useSyncExternalStore } from "react";
-import { Recorder, type RecorderState, type StartTake } from "#capture/recorder";
+import type { RecorderState, StartTake } from "#capture/recorder-state";
+import { Recorder } from "#capture/recorder";
 import { theOutbox } from "./outbox";
 
 declare global {

@@ -1,5 +1,5 @@
 import { useEffect, useRef } from "react";
-import type { Phase } from "#capture/recorder";
+import type { Phase } from "#capture/recorder-state";
 import { LOOKS } from "./phases";
 
 /** Tells the phase in the page's title and icon, and with a short sound where it changes. */

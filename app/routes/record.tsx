@@ -5,7 +5,8 @@ import { useSnackbar } from "notistack";
 import { useEffect, useMemo, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import type { Inset } from "#core/layout/layout";
-import type { Limit, Recorder, RecorderState } from "#capture/recorder";
+import type { Choice, Limit, RecorderState } from "#capture/recorder-state";
+import type { Recorder } from "#capture/recorder";
 import { lacks } from "#capture/support";
 import { askProblem } from "#core/answers/kinds";
 import { rateOf } from "#core/media/quality";
@@ -17,6 +18,10 @@ import { SECOND, spokenLength } from "#core/time/micros";
 import { nextAt } from "#core/time/next-at";
 import { tidyTitle } from "#core/title/title";
 import type { SetUp } from "#server/desk/set-ups";
+import type { Rehearsed } from "#capture/rehearsal";
+import { RehearsalPane } from "../record/RehearsalPane";
+import { useRehearsal } from "../record/useRehearsal";
+import { useGain } from "../record/useGain";
 import { useAbout } from "../record/useAbout";
 import { AboutFold } from "../record/AboutFold";
 import { proposeTitle } from "#core/title/title";
@@ -94,7 +99,10 @@ function RecordPage({ recorder, state, setUps, room }: Props) {
       rate: rateOf("camera", wishes.quality),
     },
   });
-  const meter = useMeter(microphone.track);
+  const gain = useGain(microphone.track ? microphone.chosen : null);
+  const meter = useMeter(microphone.track, gain.factor);
+  const [rehearsed, setRehearsed] = useState<Rehearsed | null>(null);
+  const rehearsal = useRehearsal(rehearsed);
   const hush = useHush(meter);
   const { phase } = state;
   const idle = phase === "ready" || phase === "asking";
@@ -124,8 +132,8 @@ function RecordPage({ recorder, state, setUps, room }: Props) {
   }, [recorder, idle, wishes.quality]);
   // Another device that is chosen in the middle of a take goes on where the one before was.
   useEffect(() => {
-    if (microphone.track) recorder.replace("microphone", microphone.track);
-  }, [recorder, microphone.track]);
+    if (microphone.track) recorder.replace("microphone", microphone.track, gain.factor);
+  }, [recorder, microphone.track, gain.factor]);
   useEffect(() => {
     if (camera.track) recorder.replace("camera", camera.track);
   }, [recorder, camera.track]);
@@ -136,10 +144,9 @@ function RecordPage({ recorder, state, setUps, room }: Props) {
   useOpenWhenSaved(recorder, state);
 
   const needs = wishes.source === "voice" ? microphone.track : wishes.source === "camera" ? camera.track : true;
-  const record = () => {
+  const choice = (): Choice => {
     const startAt = nextAt(clock, new Date());
-    about.begun(about.about);
-    void recorder.record({
+    return {
       source: wishes.source,
       audience: wishes.audience,
       ...about.about,
@@ -150,7 +157,17 @@ function RecordPage({ recorder, state, setUps, room }: Props) {
       limit: limitOf(wishes.stopAfter, room),
       camera: usesCamera ? camera.track : null,
       microphone: usesMicrophone ? microphone.track : null,
-    });
+      gain: gain.factor,
+    };
+  };
+  const record = () => {
+    setRehearsed(null);
+    about.begun(about.about);
+    void recorder.record(choice());
+  };
+  const rehearse = async () => {
+    setRehearsed(null);
+    setRehearsed(await recorder.rehearse(choice()));
   };
   return (
     <Box
@@ -197,18 +214,36 @@ function RecordPage({ recorder, state, setUps, room }: Props) {
         }}
       >
         <Box sx={{ display: "grid", gap: 2, minWidth: 0, order: { xs: idle ? 2 : 1, md: 1 } }}>
-          <Stage
-            source={wishes.source}
-            inset={state.inset}
-            shared={state.shared}
-            area={area.draft}
-            camera={camera.track}
-            onDrop={(corner) => arrange({ corner })}
-          />
-          {idle && !area.draft && <ReadyCheck lines={checked} />}
-          {!area.draft && wishes.source === "screen-camera" && phase !== "saving" && phase !== "saved" && (
-            <Arrange inset={state.inset} onArrange={arrange} />
+          {idle && rehearsal && !area.draft ? (
+            <RehearsalPane
+              view={rehearsal}
+              inset={state.inset}
+              decibels={gain.decibels}
+              onTurn={gain.turn}
+              onAgain={() => void rehearse()}
+              onDone={() => setRehearsed(null)}
+            />
+          ) : (
+            <Stage
+              source={wishes.source}
+              inset={state.inset}
+              shared={state.shared}
+              area={area.draft}
+              camera={camera.track}
+              onDrop={(corner) => arrange({ corner })}
+            />
           )}
+          {idle && !area.draft && !rehearsal && (
+            <ReadyCheck
+              lines={checked}
+              onRehearse={needs && (state.shared || camera.track || microphone.track) ? () => void rehearse() : null}
+            />
+          )}
+          {!area.draft &&
+            !(idle && rehearsal) &&
+            wishes.source === "screen-camera" &&
+            phase !== "saving" &&
+            phase !== "saved" && <Arrange inset={state.inset} onArrange={arrange} />}
           {!state.inset.shown && (
             <Typography variant="body2">
               Your picture is hidden from viewers from this moment. The camera keeps running, so that you can show it
@@ -229,7 +264,9 @@ function RecordPage({ recorder, state, setUps, room }: Props) {
             doubt={doubt}
             disabled={Boolean(lack) || !needs || askProblem(ask) !== null}
           />
-          {(phase === "recording" || phase === "paused") && meter && <LevelBar meter={meter} />}
+          {(phase === "recording" || phase === "paused" || phase === "rehearsing") && meter && (
+            <LevelBar meter={meter} />
+          )}
           {(phase === "recording" || phase === "paused") && (
             <WhileRecording
               recorder={recorder}
@@ -260,6 +297,7 @@ function RecordPage({ recorder, state, setUps, room }: Props) {
               camera={camera}
               microphone={microphone}
               meter={meter}
+              gain={gain}
               ask={ask}
               onWish={wish}
               onAsk={setAsk}

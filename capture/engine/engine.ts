@@ -8,9 +8,11 @@ import type { Order, Report, SourceStream, TrackCounts } from "./messages";
 
 export type Sources = Partial<Record<TrackKind, MediaStreamTrack>>;
 
-/** What is recorded of the pictures, and how finely. */
-export interface PictureWishes {
+/** How the sources are recorded. */
+export interface TrackSettings {
   quality: Quality;
+  /** of the microphone, as a factor of amplitude */
+  gain: number;
   /** of the screen, in shares; null for all of it */
   area: Rect | null;
 }
@@ -41,7 +43,7 @@ export class Engine {
 
   constructor(
     sources: Sources,
-    private readonly wishes: PictureWishes,
+    private readonly settings: TrackSettings,
     told: EngineListener,
   ) {
     this.#failed = (error) => {
@@ -61,7 +63,7 @@ export class Engine {
       if (data.type === "failed") this.#failed(new Error(data.message));
     };
     this.#worker.onerror = (event) => this.#failed(new Error(event.message || "The recording engine could not start."));
-    const streams = Object.entries(sources).map(([kind, track]) => toStream(kind as TrackKind, track, this.wishes));
+    const streams = Object.entries(sources).map(([kind, track]) => toStream(kind as TrackKind, track, this.settings));
     this.#order(
       { type: "open", sources: streams, sound: chooseSoundCodec(navigator.hardwareConcurrency) },
       streams.map(transferOf),
@@ -91,9 +93,12 @@ export class Engine {
     return this.#orderNow("resume");
   }
 
-  /** The track of this kind, which there is, goes on with another source, all of which is seen. */
-  replace(kind: TrackKind, track: MediaStreamTrack): void {
-    const source = toStream(kind, track, { ...this.wishes, area: null });
+  /**
+   * The track of this kind, which there is, goes on with another source, all of which is seen.
+   * @param gain where it is a microphone
+   */
+  replace(kind: TrackKind, track: MediaStreamTrack, gain = 1): void {
+    const source = toStream(kind, track, { ...this.settings, area: null, gain });
     this.#order({ type: "replace", source }, [transferOf(source)]);
   }
 
@@ -122,7 +127,7 @@ export class Engine {
   }
 }
 
-function toStream(kind: TrackKind, track: MediaStreamTrack, { quality, area }: PictureWishes): SourceStream {
+function toStream(kind: TrackKind, track: MediaStreamTrack, { quality, area, gain }: TrackSettings): SourceStream {
   if (isPicture(kind))
     return {
       kind,
@@ -130,7 +135,11 @@ function toStream(kind: TrackKind, track: MediaStreamTrack, { quality, area }: P
       rate: rateOf(kind, quality),
       area: kind === "screen" ? area : null,
     };
-  return { kind, blocks: new MediaStreamTrackProcessor({ track: track as MediaStreamAudioTrack }).readable };
+  return {
+    kind,
+    blocks: new MediaStreamTrackProcessor({ track: track as MediaStreamAudioTrack }).readable,
+    gain: kind === "microphone" ? gain : 1,
+  };
 }
 
 const transferOf = (source: SourceStream) =>

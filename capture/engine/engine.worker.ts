@@ -59,7 +59,7 @@ async function carryOut(order: Order): Promise<void> {
       return clock.resume(order.at);
     case "replace":
       if ("frames" in order.source) pictures.get(order.source.kind)?.replace(order.source);
-      else sounds.get(order.source.kind)?.replace(order.source.blocks);
+      else sounds.get(order.source.kind)?.replace(order.source);
       return;
     case "stop":
       return stop(order.at);

@@ -23,6 +23,8 @@ export interface PictureStream {
 export interface SoundStream {
   kind: "microphone" | "sound";
   blocks: ReadableStream<AudioData>;
+  /** a factor of its amplitude */
+  gain: number;
 }
 
 /** Page → worker. `at` is on the shared clock, in ms. */

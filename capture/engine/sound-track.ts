@@ -1,6 +1,7 @@
 import { AudioSample } from "mediabunny";
 import { ArrivalOffset } from "#core/audio/arrival";
 import { place } from "#core/audio/continuity";
+import { amplify } from "#core/audio/gain";
 import { interleave } from "#core/audio/interleave";
 import type { Micros } from "#core/time/micros";
 import { sharedNow, type SourceClock } from "../clock";
@@ -36,6 +37,7 @@ export class SoundTrack {
   #held: Block[] | null = [];
   #heldSince: Micros | null = null;
   #open = false;
+  #gain: number;
 
   constructor(
     private readonly source: SoundStream,
@@ -45,6 +47,7 @@ export class SoundTrack {
     private readonly onError: (error: unknown) => void,
   ) {
     this.#channels = source.kind === "sound" ? 2 : 1;
+    this.#gain = source.gain;
     this.#reader = source.blocks.getReader();
   }
 
@@ -58,7 +61,8 @@ export class SoundTrack {
   }
 
   /** Goes on with another source, whose own clock is learnt anew. Until it delivers there is silence. */
-  replace(blocks: ReadableStream<AudioData>): void {
+  replace({ blocks, gain }: SoundStream): void {
+    this.#gain = gain;
     void this.#reader.cancel().catch(() => undefined);
     this.#reader = blocks.getReader();
     this.#settleAnew();
@@ -87,8 +91,12 @@ export class SoundTrack {
       return;
     }
     const now = this.clock.at(sharedNow());
-    this.#known = this.#offset.next(now, data.timestamp + data.duration);
+    const end = data.timestamp + data.duration;
+    // Nobody knows where those that are held belong; they are the few that came before the device told its time.
+    if (this.#held && this.#offset.stepsBack(end)) this.#held = [];
+    this.#known = this.#offset.next(now, end);
     const block = { timestamp: data.timestamp, samples: samplesOf(data, this.#channels) };
+    amplify(block.samples, this.#gain);
     if (!this.#held) return this.#put(block);
     this.#heldSince ??= now;
     this.#held.push(block);

@@ -34,7 +34,10 @@ describe("where a device's time lies in ours", () => {
     const offset = new ArrivalOffset();
     // Measured: the first quarter of a second of a new source was told 1.9 s ahead of all that followed.
     for (let n = 1; n <= 25; n++) offset.next(n * 10_000, n * 10_000 + AHEAD + 1_900_000);
+    // Those that are held until it is known where they belong are of no use: their own time was another.
+    expect(offset.stepsBack(26 * 10_000 + AHEAD)).toBe(true);
     expect(feed(offset, 1, () => 0, 0, 25)).toBe(-AHEAD);
+    expect(offset.stepsBack(27 * 10_000 + AHEAD)).toBe(false);
     expect(offset.next(270_000, 270_000 + AHEAD + 500_000)).toBe(-AHEAD - 500_000);
   });
 

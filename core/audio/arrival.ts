@@ -20,7 +20,7 @@ export class ArrivalOffset {
    * @returns our time minus the device's, as far as is known now
    */
   next(arrived: Micros, end: Micros): Micros {
-    if (end < this.#end) this.forget();
+    if (this.stepsBack(end)) this.forget();
     this.#end = end;
     this.#turn ??= arrived;
     if (arrived - this.#turn >= this.window) {
@@ -30,6 +30,11 @@ export class ArrivalOffset {
     }
     this.#current = Math.min(this.#current, arrived - end);
     return Math.min(this.#current, this.#before);
+  }
+
+  /** Does a block that ends there tell another time than those before? What they told is then of no use. */
+  stepsBack(end: Micros): boolean {
+    return end < this.#end;
   }
 
   /** After a pause our clock has stood still: everything is learnt anew. */

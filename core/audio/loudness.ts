@@ -217,3 +217,16 @@ export class TruePeak {
     this.#peak = 0;
   }
 }
+
+/**
+ * How loud a recording of one channel is: integrated loudness and highest true peak.
+ * @param samples full scale at ±1
+ * @throws {RangeError} for a rate that no sound has
+ */
+export function measureVoice(samples: Float32Array, sampleRate: number): { loudness: number; peak: number } {
+  const meter = new LoudnessMeter(sampleRate, 1);
+  const peak = new TruePeak();
+  meter.push([samples]);
+  peak.push(samples);
+  return { loudness: meter.integrated, peak: peak.dbtp };
+}

@@ -1,0 +1,135 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import ToggleButton from "@mui/material/ToggleButton";
+import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
+import Typography from "@mui/material/Typography";
+import { useEffect, useRef, useState, type Ref } from "react";
+import { gainTowards } from "#core/audio/gain";
+import { SPEECH } from "#core/check/verdicts";
+import { layerOf, sceneOf } from "#core/layout/scene";
+import type { Inset } from "#core/layout/layout";
+import { InsetArch } from "../components/InsetArch";
+import { REFERENCE, type RehearsalView, type Voice } from "./useRehearsal";
+
+interface Props {
+  view: RehearsalView;
+  inset: Inset;
+  /** what the microphone is turned up by, dB */
+  decibels: number;
+  onTurn: (decibels: number) => void;
+  onAgain: () => void;
+  onDone: () => void;
+}
+
+type Heard = "own" | "reference";
+const FRAME = { width: 16, height: 9 };
+/** Goes from one voice to the other and back. */
+const SWITCH_KEY = "x";
+
+/** Ten seconds as they would have been recorded, beside a voice that is as loud as it should be. */
+export function RehearsalPane({ view, inset, decibels, onTurn, onAgain, onDone }: Props) {
+  const { addresses, voice, reference } = view;
+  const [heard, setHeard] = useState<Heard>("own");
+  const [playing, setPlaying] = useState(true);
+  const box = useRef<HTMLDivElement>(null);
+  const other = useRef<HTMLAudioElement>(null);
+  const lead = addresses.screen ?? addresses.camera;
+  const more = voice ? gainTowards(voice, SPEECH.target) : 0;
+
+  useEffect(() => {
+    const own = [...box.current!.querySelectorAll<HTMLMediaElement>("video, audio")];
+    if (playing) own.forEach((element) => void element.play().catch(() => undefined));
+    else own.forEach((element) => element.pause());
+    if (playing) void other.current!.play().catch(() => undefined);
+    else other.current!.pause();
+  }, [playing, addresses]);
+  useEffect(() => {
+    const press = (event: KeyboardEvent) => {
+      const typing = event.target instanceof HTMLInputElement || event.target instanceof HTMLTextAreaElement;
+      if (event.key.toLowerCase() !== SWITCH_KEY || typing || event.ctrlKey || event.metaKey || event.altKey) return;
+      setHeard((now) => (now === "own" ? "reference" : "own"));
+    };
+    window.addEventListener("keydown", press);
+    return () => window.removeEventListener("keydown", press);
+  }, []);
+
+  return (
+    <Box component="section" aria-label="Rehearsal" sx={{ display: "grid", gap: 1.5 }}>
+      <Box
+        ref={box}
+        sx={{
+          position: "relative",
+          aspectRatio: "16 / 9",
+          bgcolor: "bar.main",
+          border: "1px solid",
+          overflow: "hidden",
+        }}
+      >
+        {lead && <Picture address={lead} label="Your rehearsal" fit={addresses.screen ? "contain" : "cover"} />}
+        {addresses.screen && addresses.camera && (
+          <InsetArch rect={layerOf(sceneOf(FRAME, inset), "camera")?.rect ?? null}>
+            <Picture address={addresses.camera} label="Your picture" fit="cover" />
+          </InsetArch>
+        )}
+        {addresses.microphone && <Sound address={addresses.microphone} muted={heard !== "own"} />}
+        {addresses.sound && <Sound address={addresses.sound} muted={heard !== "own"} />}
+      </Box>
+      <Sound address={REFERENCE} muted={heard !== "reference"} ref={other} />
+      <Box sx={{ display: "flex", gap: 1.5, flexWrap: "wrap", alignItems: "center" }}>
+        <Button variant="contained" onClick={() => setPlaying(!playing)}>
+          {playing ? "Pause" : "Play"}
+        </Button>
+        <ToggleButtonGroup
+          exclusive
+          size="small"
+          color="primary"
+          aria-label="What you hear"
+          value={heard}
+          onChange={(_, next: Heard | null) => next && setHeard(next)}
+        >
+          <ToggleButton value="own">Your voice</ToggleButton>
+          <ToggleButton value="reference">As loud as it should be</ToggleButton>
+        </ToggleButtonGroup>
+        <Typography variant="body2">
+          <kbd>{SWITCH_KEY.toUpperCase()}</kbd> goes from one to the other
+        </Typography>
+      </Box>
+      <Typography role="status">
+        {voiceWords("Your voice", voice)} {voiceWords("The other", reference)}
+      </Typography>
+      <Box sx={{ display: "flex", gap: 1.5, flexWrap: "wrap" }}>
+        {more !== 0 && (
+          <Button variant="outlined" onClick={() => onTurn(decibels + more)}>
+            Turn my microphone {more > 0 ? "up" : "down"} by {Math.abs(more)} dB
+          </Button>
+        )}
+        <Button variant="outlined" onClick={onAgain}>
+          Rehearse again
+        </Button>
+        <Button onClick={onDone}>Done</Button>
+      </Box>
+    </Box>
+  );
+}
+
+function voiceWords(who: string, voice: Voice | null): string {
+  if (!voice) return "";
+  const said = (value: number) => value.toFixed(1).replace("-", "−");
+  if (!Number.isFinite(voice.loudness)) return `${who}: nothing was heard.`;
+  return `${who}: ${said(voice.loudness)} LUFS, peaks ${said(voice.peak)} dBTP.`;
+}
+
+const Picture = ({ address, label, fit }: { address: string; label: string; fit: "contain" | "cover" }) => (
+  <video
+    src={address}
+    aria-label={label}
+    muted
+    loop
+    playsInline
+    style={{ width: "100%", height: "100%", objectFit: fit, display: "block" }}
+  />
+);
+
+const Sound = ({ address, muted, ref }: { address: string; muted: boolean; ref?: Ref<HTMLAudioElement> }) => (
+  <audio ref={ref} src={address} muted={muted} loop />
+);

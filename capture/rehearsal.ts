@@ -1,0 +1,50 @@
+import { isPicture, type TrackKind } from "#core/media/tracks";
+import { SECOND, type Micros } from "#core/time/micros";
+import type { EngineLike, EngineListener } from "./engine/engine";
+import { within } from "./waits";
+
+export const REHEARSAL: Micros = 10 * SECOND;
+
+/** Ten seconds as they would have been recorded, of each track a file. They never leave this computer. */
+export type Rehearsed = Partial<Record<TrackKind, Blob>>;
+
+const LATE = "A picture or sound did not start within 10 seconds. Check the camera and the chosen screen.";
+
+/**
+ * Records ten seconds with the very engine of a take, into memory.
+ * @param make the engine, with the sources and settings of the next take
+ * @param onBegun the moment source time starts, on the shared clock
+ * @throws what the signal was given for, or what the engine failed with
+ */
+export async function rehearse(
+  make: (told: EngineListener) => EngineLike,
+  signal: AbortSignal,
+  onBegun: (at: number) => void,
+): Promise<Rehearsed> {
+  const parts = new Map<TrackKind, ArrayBuffer[]>();
+  let done: () => void;
+  let failed: (error: unknown) => void;
+  const ended = new Promise<void>((yes, no) => ([done, failed] = [yes, no]));
+  // It is waited for once it has begun.
+  ended.catch(() => undefined);
+  const engine = make({
+    part: (kind, _number, bytes) => void parts.set(kind, [...(parts.get(kind) ?? []), bytes]),
+    failed: (error) => failed(error),
+    pace: () => undefined,
+    limit: () => done(),
+  });
+  try {
+    await within(10_000, LATE, signal, engine.ready);
+    onBegun(engine.start(REHEARSAL));
+    await within(60_000, "The rehearsal did not end by itself.", signal, ended);
+    await engine.stop();
+  } catch (error) {
+    engine.abort();
+    throw error;
+  }
+  return Object.fromEntries(
+    [...parts].map(([kind, bytes]) => [kind, new Blob(bytes, { type: typeOf(kind) })]),
+  ) as Rehearsed;
+}
+
+const typeOf = (kind: TrackKind) => (isPicture(kind) ? "video/mp4" : "audio/mp4");
