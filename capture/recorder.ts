@@ -1,3 +1,4 @@
+import type { Entry, Note } from "#core/layout/entry";
 import { DEFAULT_INSET, type Inset, type Rect, type Size } from "#core/layout/layout";
 import { sceneOf } from "#core/layout/scene";
 import type { Quality } from "#core/media/quality";
@@ -16,7 +17,7 @@ import { REHEARSAL, rehearse, type Rehearsed } from "./rehearsal";
 import { ShownSurface, surfaceOf } from "./surface";
 import { wakeAt } from "./wake";
 
-const NOTE_MS = 10_000;
+const ALIVE_MS = 10_000;
 const GONE = "What you had chosen is not shared any more. Choose what to show again.";
 const NOTHING = { source: "voice" as TakeSource, bytes: 0, most: 0 };
 
@@ -29,6 +30,7 @@ export class Recorder extends Watchable<RecorderState> {
   #kept = new KeptParts();
   #pace: Health["pace"] = {};
   #made = NOTHING;
+  #notes = new Map<string, Entry>();
   #surface: ShownSurface;
   /** the browser's own window for another surface is open */
   #changing = false;
@@ -36,7 +38,7 @@ export class Recorder extends Watchable<RecorderState> {
   #devices = new Map<Device, MediaStreamTrack>();
   /** the shape of the screen under the camera picture; null where none lies over one */
   #frame: Size | null = null;
-  #noteTimer: ReturnType<typeof setInterval> | undefined;
+  #aliveTimer: ReturnType<typeof setInterval> | undefined;
   readonly #makeEngine: NonNullable<RecorderParts["makeEngine"]>;
 
   constructor(private readonly parts: RecorderParts) {
@@ -199,14 +201,14 @@ export class Recorder extends Watchable<RecorderState> {
     if (this.snapshot().phase !== "recording") return;
     this.#clock.pause(this.#engine!.pause());
     this.set({ phase: "paused" });
-    void this.#note();
+    void this.#tellAlive();
   }
 
   resume(): void {
     if (this.snapshot().phase !== "paused") return;
     this.#clock.resume(this.#engine!.resume());
     this.set({ phase: "recording" });
-    void this.#note();
+    void this.#tellAlive();
   }
 
   /** Moves, sizes, hides or shows the camera picture: an event in source time. */
@@ -217,6 +219,23 @@ export class Recorder extends Watchable<RecorderState> {
     this.#tellScene(this.elapsed());
   }
 
+  /** Writes something down of this moment. @returns its id, by which it is taken back; null while nothing runs */
+  note(body: Note): string | null {
+    if (!this.#isRunning) return null;
+    const entry: Entry = { id: crypto.randomUUID(), version: 1, kind: "note", at: this.elapsed(), body };
+    this.#notes.set(entry.id, entry);
+    void this.#sender?.write(entry);
+    return entry.id;
+  }
+
+  /** What was written down does not count any more. */
+  takeBack(id: string): void {
+    const entry = this.#notes.get(id);
+    if (!entry || !this.#isRunning) return;
+    this.#notes.delete(id);
+    void this.#sender?.write({ ...entry, version: entry.version + 1, kind: "note", body: null });
+  }
+
   async stop(): Promise<void> {
     if (!this.#isRunning) return;
     this.#clock.pause(sharedNow());
@@ -224,7 +243,7 @@ export class Recorder extends Watchable<RecorderState> {
       phase: "saving",
       made: { ...this.#made, seconds: this.elapsed() / SECOND },
     });
-    clearInterval(this.#noteTimer);
+    clearInterval(this.#aliveTimer);
     try {
       const { expected } = await this.#engine!.stop();
       this.#endSurface();
@@ -342,8 +361,8 @@ export class Recorder extends Watchable<RecorderState> {
     this.#frame = source === "screen-camera" && camera ? this.#surface.frame : null;
     this.#clock.start(this.#engine!.start(limit?.at ?? null));
     this.set({ phase: "recording", count: 0 });
-    this.#noteTimer = setInterval(() => void this.#note(), NOTE_MS);
-    void this.#note();
+    this.#aliveTimer = setInterval(() => void this.#tellAlive(), ALIVE_MS);
+    void this.#tellAlive();
     this.#tellScene(0);
     if (camera) this.#watch("camera", camera);
     if (microphone) this.#watch("microphone", microphone);
@@ -362,7 +381,7 @@ export class Recorder extends Watchable<RecorderState> {
     if (track.readyState === "ended") gone();
   }
 
-  async #note(): Promise<void> {
+  async #tellAlive(): Promise<void> {
     if (this.#isRunning) await this.#sender?.note(this.snapshot().phase === "paused");
   }
 
@@ -385,7 +404,7 @@ export class Recorder extends Watchable<RecorderState> {
 
   /** Gives up the attempt or the take, for whatever reason. The surface stays for another try, unless they left. */
   async #abandon(reason: unknown): Promise<void> {
-    clearInterval(this.#noteTimer);
+    clearInterval(this.#aliveTimer);
     this.#engine?.abort();
     if (reason instanceof Left) this.#surface.end();
     const { take } = this.snapshot();
@@ -409,6 +428,7 @@ export class Recorder extends Watchable<RecorderState> {
     this.#pace = {};
     this.#clock = new SourceClock();
     this.#devices.clear();
+    this.#notes.clear();
     this.set({ startsAt: null, count: 0, slowed: false, inset: { ...this.snapshot().inset, shown: true } });
   }
 }

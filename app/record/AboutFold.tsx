@@ -6,14 +6,10 @@ import { AboutFields } from "../components/AboutFields";
 import { Folded } from "../components/Folded";
 import type { AboutDraft } from "./useAbout";
 
-/** What the recording is about: before it starts, and while it runs. */
-export function AboutFold({ draft }: { draft: AboutDraft }) {
+/** What the recording is about: before it starts, and while it runs. @param without where its title comes from else */
+export function AboutFold({ draft, without }: { draft: AboutDraft; without: string }) {
   const { about, write, keep, problem } = draft;
-  const parts = [
-    about.title.trim() || "a title from date and time",
-    about.description.trim() && "a description",
-    about.tags.join(", "),
-  ];
+  const parts = [about.title.trim() || without, about.description.trim() && "a description", about.tags.join(", ")];
   return (
     <Folded title="About it" value={parts.filter(Boolean).join(", ")}>
       <Box sx={{ display: "grid", gap: 2 }} onBlur={keep}>

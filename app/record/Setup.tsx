@@ -17,6 +17,7 @@ import type { AboutDraft } from "./useAbout";
 import { SetUpFold, type SetUpChoice } from "./SetUpFold";
 import type { Room } from "#server/desk/room";
 import { LevelBar } from "./LevelBar";
+import { PromptsFold, TidyFold, type PromptsDraft } from "./PromptsFold";
 import { QualityFold } from "./QualityFold";
 import { TimingFold, type Start } from "./TimingFold";
 import type { OpenDevice } from "./useDevices";
@@ -46,6 +47,7 @@ interface Props {
   onAsk: (ask: AskDraft) => void;
   start: Start;
   about: AboutDraft;
+  prompts: PromptsDraft;
   setUp: SetUpChoice;
   room: Room;
   free: number | null;
@@ -67,6 +69,7 @@ export function Setup({
   onAsk,
   start,
   about,
+  prompts,
   setUp,
   ...takes
 }: Props) {
@@ -128,10 +131,15 @@ export function Setup({
       />
       <AskFields ask={ask} onChange={onAsk} />
       <Box>
-        <AboutFold draft={about} />
+        <AboutFold
+          draft={about}
+          without={prompts.prompts.points.length > 0 ? "titled by its first point" : "titled by date and time"}
+        />
         {wishes.source !== "voice" && (
           <QualityFold quality={wishes.quality} onQuality={(quality) => onWish({ quality })} {...takes} />
         )}
+        <PromptsFold {...prompts} />
+        <TidyFold {...prompts} />
         <TimingFold wishes={wishes} onWish={onWish} {...start} />
         <SetUpFold wishes={wishes} {...setUp} />
       </Box>

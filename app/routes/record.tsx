@@ -1,25 +1,25 @@
-import Alert from "@mui/material/Alert";
 import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
 import { useSnackbar } from "notistack";
 import { useEffect, useMemo, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import type { Inset } from "#core/layout/layout";
-import type { Choice, Limit, RecorderState } from "#capture/recorder-state";
+import type { Choice, RecorderState } from "#capture/recorder-state";
 import type { Recorder } from "#capture/recorder";
 import { lacks } from "#capture/support";
 import { askProblem } from "#core/answers/kinds";
 import { rateOf } from "#core/media/quality";
 import { cameraSize } from "#core/media/rates";
-import { showsCamera, showsScreen, type TakeSource, type TrackKind } from "#core/media/tracks";
-import type { StopAfter } from "#core/desk/wishes";
+import { showsCamera, showsScreen } from "#core/media/tracks";
 import type { Room } from "#server/desk/room";
-import { SECOND, spokenLength } from "#core/time/micros";
+import { spokenLength } from "#core/time/micros";
 import { nextAt } from "#core/time/next-at";
 import { tidyTitle } from "#core/title/title";
 import type { SetUp } from "#server/desk/set-ups";
 import type { Rehearsed } from "#capture/rehearsal";
 import { RehearsalPane } from "../record/RehearsalPane";
+import { usePrompts } from "../record/usePrompts";
+import { hasPrompts, PromptsPane } from "../record/PromptsPane";
 import { useRehearsal } from "../record/useRehearsal";
 import { useGain } from "../record/useGain";
 import { useAbout } from "../record/useAbout";
@@ -30,12 +30,13 @@ import { useInBrowser } from "../components/When";
 import { Arrange } from "../record/Arrange";
 import { LevelBar } from "../record/LevelBar";
 import { useOutbox } from "../record/outbox";
+import { Alerts } from "../record/Alerts";
+import { doubtOf, kindsOf, limitOf, localMoment } from "../record/choice";
 import { Controls } from "../record/Controls";
 import { AreaPanel } from "../record/AreaPanel";
 import { useArea } from "../record/area";
 import { useProduced } from "../record/produced";
 import { ReadyCheck } from "../record/ReadyCheck";
-import type { Doubt } from "../record/RecordButton";
 import { Setup } from "../record/Setup";
 import { Stage } from "../record/Stage";
 import { StateBand } from "../record/StateBand";
@@ -62,6 +63,15 @@ export async function loader({ context, url }: Route.LoaderArgs) {
   return { setUps, room };
 }
 
+const STACKED = { display: "grid", gap: 2, minWidth: 0 } as const;
+/** The prompts stand beside the picture: both are in view. */
+const BESIDE = {
+  display: "grid",
+  gap: 2,
+  gridTemplateColumns: { xs: "1fr", md: "1fr 1fr" },
+  alignItems: "start",
+} as const;
+
 export default function Record({ loaderData }: Route.ComponentProps) {
   const recorder = useRecorder();
   const state = useRecorderState(recorder);
@@ -86,6 +96,7 @@ function RecordPage({ recorder, state, setUps, room }: Props) {
   const setUp = setUps.find((s) => s.name.toLowerCase() === usedName.trim().toLowerCase()) ?? null;
   const [wishes, wish] = useWishes(first?.wishes ?? null);
   const about = useAbout(state.take);
+  const [prompts, changePrompts] = usePrompts();
   const [clock, setClock] = useState("");
   const [ask, setAsk] = useState(noAsk);
   const lack = useInBrowser() ? lacks(wishes.source) : null;
@@ -106,6 +117,7 @@ function RecordPage({ recorder, state, setUps, room }: Props) {
   const hush = useHush(meter);
   const { phase } = state;
   const idle = phase === "ready" || phase === "asking";
+  const running = phase === "recording" || phase === "paused";
   const kinds = useMemo(() => kindsOf(wishes.source, usesMicrophone), [wishes.source, usesMicrophone]);
   const free = useFreeSpace(idle);
   const checked = useReadyCheck({
@@ -150,7 +162,10 @@ function RecordPage({ recorder, state, setUps, room }: Props) {
       source: wishes.source,
       audience: wishes.audience,
       ...about.about,
-      title: tidyTitle(about.about.title) || proposeTitle(wishes.source, localMoment(startAt ?? new Date())),
+      title:
+        tidyTitle(about.about.title) ||
+        tidyTitle(prompts.points[0]?.text ?? "") ||
+        proposeTitle(wishes.source, localMoment(startAt ?? new Date())),
       ask,
       countIn: Number(wishes.countIn),
       startAt: startAt?.getTime() ?? null,
@@ -184,27 +199,7 @@ function RecordPage({ recorder, state, setUps, room }: Props) {
         Record
       </Typography>
       <StateBand recorder={recorder} state={state} />
-      {state.problem && (
-        <Alert severity="error" role="alert">
-          {state.problem}
-        </Alert>
-      )}
-      {lack && <Alert severity="warning">{lack}</Alert>}
-      {phase === "recording" && usesMicrophone && hush && !state.lost.includes("microphone") && (
-        <Alert severity="warning" role="alert">
-          {HUSH[hush]}
-        </Alert>
-      )}
-      {phase === "recording" && state.slowed && (
-        <Alert severity="warning">
-          This computer is busy: the picture is recorded at half its speed until there is room. The sound is whole.
-        </Alert>
-      )}
-      {state.lost.map((device) => (
-        <Alert key={device} severity="warning">
-          The {device} was lost. Recording goes on without it. You can choose another below.
-        </Alert>
-      ))}
+      <Alerts state={state} lack={lack} hush={usesMicrophone ? hush : null} />
       <Box
         sx={{
           display: "grid",
@@ -214,36 +209,50 @@ function RecordPage({ recorder, state, setUps, room }: Props) {
         }}
       >
         <Box sx={{ display: "grid", gap: 2, minWidth: 0, order: { xs: idle ? 2 : 1, md: 1 } }}>
-          {idle && rehearsal && !area.draft ? (
-            <RehearsalPane
-              view={rehearsal}
-              inset={state.inset}
-              decibels={gain.decibels}
-              onTurn={gain.turn}
-              onAgain={() => void rehearse()}
-              onDone={() => setRehearsed(null)}
-            />
-          ) : (
-            <Stage
-              source={wishes.source}
-              inset={state.inset}
-              shared={state.shared}
-              area={area.draft}
-              camera={camera.track}
-              onDrop={(corner) => arrange({ corner })}
-            />
-          )}
-          {idle && !area.draft && !rehearsal && (
-            <ReadyCheck
-              lines={checked}
-              onRehearse={needs && (state.shared || camera.track || microphone.track) ? () => void rehearse() : null}
-            />
-          )}
-          {!area.draft &&
-            !(idle && rehearsal) &&
-            wishes.source === "screen-camera" &&
-            phase !== "saving" &&
-            phase !== "saved" && <Arrange inset={state.inset} onArrange={arrange} />}
+          <Box sx={running && hasPrompts(prompts) ? BESIDE : STACKED}>
+            <Box sx={STACKED}>
+              {idle && rehearsal && !area.draft ? (
+                <RehearsalPane
+                  view={rehearsal}
+                  inset={state.inset}
+                  decibels={gain.decibels}
+                  onTurn={gain.turn}
+                  onAgain={() => void rehearse()}
+                  onDone={() => setRehearsed(null)}
+                />
+              ) : (
+                <Stage
+                  source={wishes.source}
+                  inset={state.inset}
+                  shared={state.shared}
+                  area={area.draft}
+                  camera={camera.track}
+                  onDrop={(corner) => arrange({ corner })}
+                />
+              )}
+              {idle && !area.draft && !rehearsal && (
+                <ReadyCheck
+                  lines={checked}
+                  onRehearse={
+                    needs && (state.shared || camera.track || microphone.track) ? () => void rehearse() : null
+                  }
+                />
+              )}
+              {!area.draft &&
+                !(idle && rehearsal) &&
+                wishes.source === "screen-camera" &&
+                phase !== "saving" &&
+                phase !== "saved" && <Arrange inset={state.inset} onArrange={arrange} />}
+            </Box>
+            {running && (
+              <PromptsPane
+                prompts={prompts}
+                recorder={recorder}
+                shared={state.shared}
+                running={phase === "recording"}
+              />
+            )}
+          </Box>
           {!state.inset.shown && (
             <Typography variant="body2">
               Your picture is hidden from viewers from this moment. The camera keeps running, so that you can show it
@@ -264,10 +273,8 @@ function RecordPage({ recorder, state, setUps, room }: Props) {
             doubt={doubt}
             disabled={Boolean(lack) || !needs || askProblem(ask) !== null}
           />
-          {(phase === "recording" || phase === "paused" || phase === "rehearsing") && meter && (
-            <LevelBar meter={meter} />
-          )}
-          {(phase === "recording" || phase === "paused") && (
+          {(running || phase === "rehearsing") && meter && <LevelBar meter={meter} />}
+          {running && (
             <WhileRecording
               recorder={recorder}
               shared={state.shared}
@@ -276,7 +283,7 @@ function RecordPage({ recorder, state, setUps, room }: Props) {
               camera={usesCamera ? { device: camera, list: devices.cameras } : null}
             />
           )}
-          {(phase === "recording" || phase === "paused") && <AboutFold draft={about} />}
+          {running && <AboutFold draft={about} without={state.take?.title ?? ""} />}
           {area.draft && <AreaPanel draft={area.draft} quality={wishes.quality} />}
           {idle && !area.draft && (
             <Setup
@@ -284,6 +291,7 @@ function RecordPage({ recorder, state, setUps, room }: Props) {
               room={room}
               free={free}
               about={about}
+              prompts={{ prompts, change: changePrompts }}
               setUp={{
                 setUps,
                 used: setUp,
@@ -312,56 +320,10 @@ function RecordPage({ recorder, state, setUps, room }: Props) {
   );
 }
 
-const localMoment = (at: Date) => ({
-  weekday: at.getDay(),
-  day: at.getDate(),
-  month: at.getMonth(),
-  hour: at.getHours(),
-  minute: at.getMinutes(),
-});
-
-/** The one of both that comes first. */
-function limitOf(stopAfter: StopAfter, { longestUs }: Room): Limit | null {
-  const chosen = stopAfter === "never" ? Infinity : 60 * Number(stopAfter) * SECOND;
-  if (longestUs !== null && longestUs <= chosen) return { at: longestUs, why: "workspace" };
-  return chosen < Infinity ? { at: chosen, why: "chosen" } : null;
-}
-
 /** The set-up that the address names, or the person's first. */
 function useFirstSetUp(setUps: readonly SetUp[]): SetUp | null {
   const named = useSearchParams()[0].get("set-up");
   return setUps.find((s) => s.id === named) ?? setUps.find((s) => s.isFirst) ?? null;
-}
-
-/** What will be recorded, as far as it is known before the surface is chosen. */
-function kindsOf(source: TakeSource, withVoice: boolean): TrackKind[] {
-  const pictures: TrackKind[] = source === "screen-camera" ? ["screen", "camera"] : source === "voice" ? [] : [source];
-  return withVoice ? [...pictures, "microphone"] : pictures;
-}
-
-const HUSH = {
-  dead: "The microphone gives no sound at all. Check that it is on and not muted; recording goes on.",
-  quiet: "Nothing was heard for 15 seconds. If you are speaking, check the microphone; recording goes on.",
-};
-
-/** What was chosen and does not deliver, in one sentence. */
-function doubtOf({ voice, picture, sole }: { voice: boolean; picture: boolean; sole: boolean }): Doubt | null {
-  if (voice && picture) {
-    return {
-      what: "Neither the microphone nor the camera is delivering anything.",
-      goOn: "Record the screen without them",
-    };
-  }
-  if (voice && sole) return { what: "The microphone gives no sound at all.", goOn: "Record all the same" };
-  if (voice) {
-    return {
-      what: "Your voice is to be recorded, but the microphone gives no sound.",
-      goOn: "Record without my voice",
-    };
-  }
-  return picture
-    ? { what: "The camera is to be recorded, but it gives no picture.", goOn: "Record without the camera" }
-    : null;
 }
 
 /** After Stop: the link goes to the clipboard and the preview opens, as soon as the server has the end. */

@@ -10,7 +10,19 @@ import type { Route } from "./+types/recording";
 
 const form = Joi.object({
   do: Joi.string()
-    .valid("rename", "share", "delete", "restore", "erase", "ask", "close-ask", "invite", "uninvite", "describe")
+    .valid(
+      "rename",
+      "share",
+      "delete",
+      "restore",
+      "erase",
+      "ask",
+      "close-ask",
+      "invite",
+      "uninvite",
+      "describe",
+      "chapters",
+    )
     .required(),
   title: Joi.when("do", { is: "rename", then: titleField }),
   /** what is replaced, as the person has seen it */
@@ -40,6 +52,7 @@ export async function action({ context, request, params }: Route.ActionArgs) {
   try {
     if (value.do === "rename") await library.rename(member, params.id, value.title, value.version);
     if (value.do === "describe") await library.describe(member, params.id, value);
+    if (value.do === "chapters") await library.takeChapters(member, params.id);
     if (value.do === "share") await library.share(member, params.id, value.audience);
     if (value.do === "delete") await library.delete(member, params.id);
     if (value.do === "restore") await library.restore(member, params.id);

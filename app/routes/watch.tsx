@@ -24,6 +24,7 @@ import { orNotFound } from "../services/guard.server";
 import { whoOf } from "../services/json.server";
 import { AskSummary } from "../watch/AskSummary";
 import { AboutLine } from "../watch/AboutLine";
+import { ProposedChapters } from "../watch/ProposedChapters";
 import { Lanes } from "../watch/Lanes";
 import { heading, Meta, OwnHead } from "../watch/Head";
 import { Side } from "../watch/Side";
@@ -58,6 +59,7 @@ export async function loader({ context, params }: Route.LoaderArgs) {
     mine,
     served: { newest, revision: playable?.revision ?? null, comments, reactions, ask },
     answer: viewer && !mine ? await runtime.asks.answerOf(facts.id, viewer.id) : null,
+    proposed: mine && details.chapters.length === 0 ? await runtime.library.proposedChapters(facts.id) : [],
     people: mine ? await runtime.people(facts.id, ask, Date.now()) : null,
     link: `${runtime.settings.publicUrl}/w/${facts.token}`,
   };
@@ -89,6 +91,7 @@ function WatchPage({ loaderData }: Route.ComponentProps) {
     captions,
     description,
     tags,
+    proposed,
   } = loaderData;
   const unfinished = playable?.state !== "complete";
   useRefresh(unfinished, AGAIN_MS);
@@ -128,7 +131,10 @@ function WatchPage({ loaderData }: Route.ComponentProps) {
               </Typography>
             </>
           )}
-          <AboutLine id={id} about={{ description, tags }} mine={mine} />
+          <Box sx={{ display: "flex", flexWrap: "wrap", columnGap: 2, alignItems: "baseline" }}>
+            <AboutLine id={id} about={{ description, tags }} mine={mine} />
+            <ProposedChapters id={id} proposed={proposed} />
+          </Box>
         </Box>
         {playable?.preload.map((href) => (
           <link key={href} rel="preload" as="fetch" crossOrigin="anonymous" href={href} />

@@ -4,17 +4,25 @@ import type { Scene } from "./scene";
 /** How many entries one request carries at the most. */
 export const ENTRIES_AT_ONCE = 200;
 
+/** What the presenter says of a moment: a talking point is done, or something went wrong. */
+export const NOTES = ["point", "mistake"] as const;
+export interface Note {
+  what: (typeof NOTES)[number];
+  /** the talking point; empty for a mistake */
+  text: string;
+}
+
+/** The longest talking point. */
+export const POINT_MAX = 160;
+
 /**
  * Something that happened in a take, or was said of it while recording: a small row of its own, sent as soon as it is
  * there. Changed or taken back, it keeps its id and gets a higher version.
  */
-export interface Entry {
+export type Entry = {
   id: string;
   /** from 1 */
   version: number;
-  kind: "scene";
   /** in the time of the take */
   at: Micros;
-  /** null when it was taken back */
-  body: Scene | null;
-}
+} & ({ kind: "scene"; body: Scene | null } | { kind: "note"; body: Note | null }); // null when it was taken back

@@ -1,8 +1,11 @@
+import { randomUUID } from "node:crypto";
 import { afterAll, beforeAll, describe, expect, inject, it } from "vitest";
 import { USUAL_WISHES } from "#core/desk/wishes";
+import type { Entry } from "#core/layout/entry";
 import { makeTrack } from "../../testing/media";
-import { colleagueOf, feedTake, freshRuntime, newMember, sha256 } from "../../testing/server";
+import { colleagueOf, feed, feedTake, freshRuntime, newMember, sha256 } from "../../testing/server";
 import type { SignedIn } from "../accounts/sessions";
+import { entriesForm, putEntries } from "../recordings/entries";
 import type { Runtime } from "../runtime";
 import { saveSetUpForm } from "./set-ups";
 
@@ -133,4 +136,53 @@ it("keeps what a recording is about, written before and after", async () => {
   const bram = await colleagueOf(runtime, orla);
   const about = { description: "Mine", tags: [] };
   await expect(library.describe(bram, recordingId, about)).rejects.toMatchObject({ status: 404 });
+});
+
+describe("talking points", () => {
+  const note = (at: number, what: string, text: string, version = 1, id = randomUUID()) => ({
+    id,
+    version,
+    kind: "note",
+    at,
+    body: { what, text },
+  });
+
+  it("of all takes are proposed as chapters, and become them when that is wanted", async () => {
+    const { recordingId, takeId } = await runtime.takes.start(orla, {
+      source: "screen",
+      title: "Ridge",
+      audience: "owner",
+    });
+    const taken = note(3_000_000, "point", "Said by mistake");
+    const entries = [
+      note(4_000_000, "point", "Putty"),
+      note(1_000_000, "point", "Panes"),
+      note(2_000_000, "mistake", ""),
+      { ...taken, version: 2, body: null },
+    ];
+    const { value, error } = entriesForm.validate({ entries });
+    expect(error).toBeUndefined();
+    await putEntries(runtime.db, takeId, [taken as Entry]);
+    await putEntries(runtime.db, takeId, value.entries);
+    await feed(runtime, takeId, { screen: "screen" }, 6);
+    const { library } = runtime;
+    const chapters = [
+      { at: 1_000_000, title: "Panes" },
+      { at: 4_000_000, title: "Putty" },
+    ];
+    expect(await library.proposedChapters(recordingId)).toEqual(chapters);
+    expect((await library.details(recordingId)).chapters).toEqual([]);
+    const bram = await colleagueOf(runtime, orla);
+    await expect(library.takeChapters(bram, recordingId)).rejects.toMatchObject({ status: 404 });
+    await library.takeChapters(orla, recordingId);
+    expect((await library.details(recordingId)).chapters).toEqual(chapters);
+  });
+
+  it.each([
+    ["of another kind", { ...note(0, "point", "Panes"), kind: "scene" }],
+    ["of no known sort", note(0, "joke", "Panes")],
+    ["too long", note(0, "point", "x".repeat(161))],
+    ["before the take", note(-1, "point", "Panes")],
+    ["without a text", { ...note(0, "point", ""), body: { what: "point" } }],
+  ])("%s are refused", (_, entry) => expect(entriesForm.validate({ entries: [entry] }).error).toBeDefined());
 });

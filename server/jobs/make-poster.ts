@@ -90,7 +90,9 @@ async function cameraLayer(db: Database, takeId: string, lead: PictureTrack, at:
     order: ["atUs", "id"],
     raw: true,
   });
-  const scenes = events.flatMap(({ atUs, body }): SceneEvent[] => (body ? [{ at: atUs, ...body }] : []));
+  const scenes = events.flatMap(({ atUs, body }): SceneEvent[] =>
+    body && "layers" in body ? [{ at: atUs, ...body }] : [],
+  );
   return layerOf(sceneAt(scenes, at, firstScene(lead.kind, lead.init, true)), "camera");
 }
 

@@ -1,9 +1,9 @@
 import Joi from "joi";
 import { MOST_LAYERS, SHAPES } from "#core/layout/scene";
-import { ENTRIES_AT_ONCE, type Entry } from "#core/layout/entry";
+import { ENTRIES_AT_ONCE, NOTES, POINT_MAX, type Entry } from "#core/layout/entry";
 import { TAKE_SPAN } from "#core/recipe/source-line";
 import type { Database } from "../database/connection";
-import { trackNameField, uuidField } from "../http/fields";
+import { plainText, trackNameField, uuidField } from "../http/fields";
 import { Problem } from "../http/problem";
 import { PUT_ENTRIES } from "./sql";
 import { closed } from "./takes";
@@ -27,6 +27,13 @@ const scene = Joi.object({
     .required(),
 });
 
+const note = Joi.object({
+  what: Joi.string()
+    .valid(...NOTES)
+    .required(),
+  text: plainText.allow("").max(POINT_MAX).required(),
+});
+
 /** What a recorder tells of what happened in its take. */
 export const entriesForm = Joi.object({
   entries: Joi.array()
@@ -36,9 +43,9 @@ export const entriesForm = Joi.object({
       Joi.object({
         id: uuidField.required(),
         version: Joi.number().integer().min(1).max(1_000_000).required(),
-        kind: Joi.string().valid("scene").required(),
+        kind: Joi.string().valid("scene", "note").required(),
         at: Joi.number().integer().min(0).max(TAKE_SPAN).required(),
-        body: scene.allow(null).required(),
+        body: Joi.when("kind", { is: "note", then: note.allow(null), otherwise: scene.allow(null) }).required(),
       }),
     )
     .required(),

@@ -1,6 +1,7 @@
 import type { Owed } from "#core/answers/owed";
 import { may, type Audience, type Deed } from "#core/access/access";
 import type { About } from "#core/title/about";
+import type { Chapter } from "#core/viewing/figures";
 import type { Micros } from "#core/time/micros";
 import type { AccessFacts } from "../access/facts";
 import type { SignedIn } from "../accounts/sessions";
@@ -11,7 +12,7 @@ import type { Erase } from "./erase";
 import { shownLineOf, shownOnly, shownParts } from "./shown-lines";
 import { OWED_GROUPS, readCursor, type LibraryQuery } from "./library-query";
 import { toRow, type LibraryRow, type RawRow } from "./rows";
-import { DETAILS, libraryGroups, libraryPage } from "./sql";
+import { DETAILS, libraryGroups, libraryPage, POINTS } from "./sql";
 
 const PAGE = 50;
 /** What the watch page says of a recording. Chapters and captions are in shown time. */
@@ -109,6 +110,17 @@ export class Library {
   async describe(member: SignedIn, id: string, { description, tags }: About): Promise<void> {
     await this.#require(member, "change", id);
     await this.db.models.Recording.update({ description, tags }, { where: { id } });
+  }
+
+  /** The talking points of a recording, as chapters that it could have. In source time. */
+  async proposedChapters(id: string): Promise<Chapter[]> {
+    return this.db.rows<Chapter>(POINTS, [id]);
+  }
+
+  /** The talking points become the chapters. */
+  async takeChapters(member: SignedIn, id: string): Promise<void> {
+    await this.#require(member, "change", id);
+    await this.db.models.Recording.update({ chapters: await this.proposedChapters(id) }, { where: { id } });
   }
 
   async share(member: SignedIn, id: string, audience: Audience): Promise<void> {

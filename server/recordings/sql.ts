@@ -121,6 +121,12 @@ with open as (
 select (select count(*) from open)::int as open, (select count(*) from put where added)::int
        + (select count(*) from entries where take_id = $1)::int as total`;
 
+/** The talking points that were done while recording $1 was made, on its source line; TAKE_SPAN is a day. */
+export const POINTS = /* sql */ `
+select (t.position - 1) * 86400000000 + e.at_us as at, e.body ->> 'text' as title
+  from takes t join entries e on e.take_id = t.id and e.kind = 'note'
+ where t.recording_id = $1 and e.body ->> 'what' = 'point' order by at`;
+
 /** How far take `t` has come, in SQL: a take that still grows is as long as what is here of it. */
 const TAKE_END = /* sql */ `case when t.state = 'complete' then coalesce(t.duration_us, 0) else coalesce((
   select max(e.end_us) from tracks k join lateral (

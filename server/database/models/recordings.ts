@@ -73,7 +73,7 @@ export interface Segment extends Row<Segment> {
   storedAt: CreationOptional<Date>;
 }
 
-/** Something that happened in a take, as it was last told. */
+/** Something that happened in a take, as it was last told; its kind tells what the body is. */
 export interface Entry extends Row<Entry> {
   takeId: string;
   id: string;

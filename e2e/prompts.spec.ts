@@ -1,0 +1,65 @@
+import { expect, test, type Page } from "@playwright/test";
+import { phase, recordedSeconds, signUp, sound, startRecording, stopAndOpen } from "./steps";
+
+const fold = (page: Page, title: string) => page.locator("summary").filter({ hasText: title });
+const points = (page: Page) => page.getByRole("list", { name: "Talking points" }).getByRole("textbox");
+
+test("talking points are sorted, ticked while recording, and become chapters; the script moves", async ({ page }) => {
+  await signUp(page);
+  await page.goto("/record");
+  await fold(page, "Prompts").click();
+  for (const point of ["What it costs", "Which panes are loose", "How we take them out"]) {
+    await page.getByLabel("Next point").fill(point);
+    await page.getByLabel("Next point").press("Enter");
+  }
+  await page.getByRole("textbox", { name: "Script", exact: true }).fill("Good morning to all of you. ".repeat(120));
+  await expect(fold(page, "Prompts")).toContainText("3 points, a script of 5 minutes 32 seconds");
+  // By keys: taken up, moved down twice, put down.
+  await page.getByRole("button", { name: "Move “What it costs”", exact: true }).focus();
+  await page.keyboard.press("Space");
+  for (let i = 0; i < 2; i++) {
+    await page.waitForTimeout(100);
+    await page.keyboard.press("ArrowDown");
+  }
+  await page.waitForTimeout(100);
+  await page.keyboard.press("Space");
+  const order = ["Which panes are loose", "How we take them out", "What it costs"];
+  await expect
+    .poll(() => points(page).evaluateAll((all) => all.map((a) => (a as HTMLTextAreaElement).value)))
+    .toEqual(order);
+  await fold(page, "Tidy up").click();
+  await page.getByRole("checkbox", { name: /^Done: Alerts are off/ }).check();
+  await expect(fold(page, "Tidy up")).toContainText("2 of 3 to do");
+  await sound(page, "prompts");
+
+  await startRecording(page);
+  const prompts = page.getByRole("region", { name: "Prompts" });
+  const script = prompts.getByRole("region", { name: "Script" });
+  await recordedSeconds(page, 2);
+  await prompts.getByLabel("Which panes are loose").check();
+  await prompts.getByLabel("What it costs").check();
+  await recordedSeconds(page, 4);
+  // Ticked by mistake: taken back.
+  await prompts.getByLabel("What it costs").uncheck();
+  await prompts.getByLabel("How we take them out").check();
+  expect(await script.evaluate((box) => box.scrollTop)).toBeGreaterThan(0);
+  await page.getByRole("button", { name: "Pause" }).click();
+  await expect(phase(page)).toHaveAttribute("data-phase", "paused");
+  await page.waitForTimeout(300);
+  const still = await script.evaluate((box) => box.scrollTop);
+  await page.waitForTimeout(600);
+  expect(await script.evaluate((box) => box.scrollTop)).toBe(still);
+  await page.getByRole("button", { name: "Resume" }).click();
+  await recordedSeconds(page, 6);
+  await stopAndOpen(page);
+
+  await expect(page.getByRole("heading", { name: "Which panes are loose" })).toBeVisible();
+  await expect(
+    page.getByText("Chapters from your talking points: Which panes are loose, How we take them out."),
+  ).toBeVisible();
+  await page.getByRole("button", { name: "Use them" }).click();
+  await expect(page.getByText("Chapters from your talking points")).toHaveCount(0);
+  await expect(page.getByLabel(/^Chapter Which panes are loose, at 2 seconds/)).toBeAttached();
+  await expect(page.getByLabel(/^Chapter How we take them out, at [45] seconds/)).toBeAttached();
+  await expect(page.getByLabel(/^Chapter /)).toHaveCount(2);
+});
