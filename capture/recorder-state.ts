@@ -5,7 +5,7 @@ import type { About } from "#core/title/about";
 import type { Micros } from "#core/time/micros";
 import type { NewTake } from "./attempt";
 import type { openScreen } from "./devices";
-import type { Engine, EngineLike } from "./engine/engine";
+import type { Engine, EngineLike, Gains } from "./engine/engine";
 import type { TrackCounts } from "./engine/messages";
 import type { Outbox } from "./outbox/outbox";
 import type { KeptTake } from "./outbox/store";
@@ -42,6 +42,8 @@ export interface RecorderState {
   shared: Shared | null;
   inset: Inset;
   take: KeptTake | null;
+  /** sounds of which nothing is heard, because the person wants it so */
+  muted: readonly SoundKind[];
   /** what was lost while recording went on */
   lost: Device[];
   /** the computer does not keep up: every second picture is recorded for now */
@@ -53,6 +55,7 @@ export interface RecorderState {
 }
 
 export type Device = "camera" | "microphone";
+export type SoundKind = keyof Gains;
 
 /** The source time at which a take ends by itself, and whose wish that is. */
 export interface Limit {
@@ -68,8 +71,8 @@ export interface Choice extends About {
   ask: NewAsk;
   camera: MediaStreamTrack | null;
   microphone: MediaStreamTrack | null;
-  /** of the microphone, as a factor of amplitude */
-  gain: number;
+  /** factors of amplitude */
+  gains: Gains;
   /** seconds between Record and the first frame; 0 begins as soon as every source is there */
   countIn: number;
   /** when the first frame is to be, ms since 1970; null for as soon as it can */

@@ -34,7 +34,13 @@ function rig() {
     server: gate(),
     disk: gate(),
   };
-  const engine = { started: 0, stopped: 0, aborted: 0, replaced: [] as (readonly [TrackKind, MediaStreamTrack])[] };
+  const engine = {
+    started: 0,
+    stopped: 0,
+    aborted: 0,
+    replaced: [] as (readonly [TrackKind, MediaStreamTrack])[],
+    turned: [] as [string, number][],
+  };
   /** what the browser's own window gives, one after the other */
   const surfaces = [screen];
   let told: EngineListener;
@@ -63,6 +69,7 @@ function rig() {
         start: (limit) => (starts.push(limit), engine.started++, performance.timeOrigin + performance.now()),
         pause: () => performance.timeOrigin + performance.now(),
         resume: () => performance.timeOrigin + performance.now(),
+        turn: (kind, gain) => void engine.turned.push([kind, gain]),
         replace: (kind, track) => void engine.replaced.push([kind, track]),
         stop: async () => (engine.stopped++, { expected: { screen: 1 }, duration: 1 }),
         abort: () => void engine.aborted++,
@@ -94,7 +101,7 @@ function rig() {
     ask: { kind: "nothing", question: "", choices: [], due: null, zone: "UTC" },
     camera: asTrack(camera),
     microphone: asTrack(microphone),
-    gain: 1,
+    gains: { microphone: 1, sound: 0.5 },
     countIn: 3,
     startAt: null,
     limit: null,
@@ -206,6 +213,33 @@ describe("a recorder that is told to stop before it began", () => {
     expect(r.phase()).toBe("recording");
     expect(r.thrownAway).toEqual(["t1"]);
     expect(r.engine.started).toBe(1);
+  });
+});
+
+describe("muting", () => {
+  it("is silence until it is taken back, whatever is turned meanwhile", async () => {
+    const r = rig();
+    r.openAll();
+    r.recorder.mute("microphone", true);
+    expect(r.recorder.snapshot().muted).toEqual([]);
+    const recording = r.record();
+    await countIn();
+    await recording;
+    r.recorder.mute("microphone", true);
+    r.recorder.mute("sound", true);
+    expect(r.recorder.snapshot().muted).toEqual(["microphone", "sound"]);
+    r.recorder.turn("microphone", 2);
+    r.recorder.mute("microphone", false);
+    r.recorder.mute("sound", false);
+    r.recorder.turn("sound", 0.25);
+    expect(r.engine.turned).toEqual([
+      ["microphone", 0],
+      ["sound", 0],
+      ["microphone", 2],
+      ["sound", 0.5],
+      ["sound", 0.25],
+    ]);
+    expect(r.recorder.snapshot().muted).toEqual([]);
   });
 });
 

@@ -9,10 +9,17 @@ import { SECOND, type Micros } from "#core/time/micros";
 import { Attempt, Cancelled, Left } from "./attempt";
 import { sharedNow, SourceClock } from "./clock";
 import { DeviceProblem, openScreen } from "./devices";
-import { Engine, type EngineLike, type EngineListener, type Sources, type TrackSettings } from "./engine/engine";
+import {
+  Engine,
+  type EngineLike,
+  type EngineListener,
+  type Gains,
+  type Sources,
+  type TrackSettings,
+} from "./engine/engine";
 import { KeptParts } from "./kept-parts";
 import type { Sender } from "./outbox/sender";
-import type { Choice, Device, Health, RecorderParts, RecorderState } from "./recorder-state";
+import type { Choice, Device, Health, RecorderParts, RecorderState, SoundKind } from "./recorder-state";
 import { REHEARSAL, rehearse, type Rehearsed } from "./rehearsal";
 import { ShownSurface, surfaceOf } from "./surface";
 import { wakeAt } from "./wake";
@@ -30,6 +37,7 @@ export class Recorder extends Watchable<RecorderState> {
   #kept = new KeptParts();
   #pace: Health["pace"] = {};
   #made = NOTHING;
+  #gains: Gains = { microphone: 1, sound: 1 };
   #notes = new Map<string, Entry>();
   #surface: ShownSurface;
   /** the browser's own window for another surface is open */
@@ -53,6 +61,7 @@ export class Recorder extends Watchable<RecorderState> {
       take: null,
       lost: [],
       slowed: false,
+      muted: [],
       made: null,
       problem: null,
     });
@@ -187,14 +196,28 @@ export class Recorder extends Watchable<RecorderState> {
   }
 
   /** While recording: goes on with another device. One that was lost is there again. */
-  replace(device: Device, track: MediaStreamTrack, gain = 1): void {
+  replace(device: Device, track: MediaStreamTrack): void {
     const had = this.#devices.get(device);
     if (!this.#isRunning || !had || had === track) return;
-    this.#engine!.replace(device, track, gain);
+    this.#engine!.replace(device, track);
     const { lost } = this.snapshot();
     this.set({ lost: lost.filter((d) => d !== device) });
     if (device === "camera" && lost.includes(device)) this.arrange({ shown: true });
     this.#watch(device, track);
+  }
+
+  /** While recording: how loud a sound is, as a factor of amplitude. One that is muted stays so. */
+  turn(kind: SoundKind, gain: number): void {
+    this.#gains[kind] = gain;
+    if (this.#isRunning && !this.snapshot().muted.includes(kind)) this.#engine!.turn(kind, gain);
+  }
+
+  /** While recording: nothing of a sound is heard, or it is heard again. */
+  mute(kind: SoundKind, muted: boolean): void {
+    if (!this.#isRunning) return;
+    const others = this.snapshot().muted.filter((k) => k !== kind);
+    this.set({ muted: muted ? [...others, kind] : others });
+    this.#engine!.turn(kind, muted ? 0 : this.#gains[kind]);
   }
 
   pause(): void {
@@ -300,7 +323,7 @@ export class Recorder extends Watchable<RecorderState> {
   }
 
   /** What is recorded, and how. */
-  #taken({ source, camera, microphone, gain }: Choice): [Sources, TrackSettings] {
+  #taken({ source, camera, microphone, gains }: Choice): [Sources, TrackSettings] {
     const { shared, quality, area } = this.#surface;
     const sources: Sources = {
       ...(showsScreen(source) && shared && { screen: shared.screen }),
@@ -308,7 +331,8 @@ export class Recorder extends Watchable<RecorderState> {
       ...(showsCamera(source) && camera && { camera }),
       ...(microphone && { microphone }),
     };
-    return [sources, { quality, area, gain }];
+    this.#gains = { ...gains };
+    return [sources, { quality, area, gains: { ...gains } }];
   }
 
   async #prepare(choice: Choice, attempt: Attempt): Promise<void> {
@@ -429,7 +453,7 @@ export class Recorder extends Watchable<RecorderState> {
     this.#clock = new SourceClock();
     this.#devices.clear();
     this.#notes.clear();
-    this.set({ startsAt: null, count: 0, slowed: false, inset: { ...this.snapshot().inset, shown: true } });
+    this.set({ startsAt: null, count: 0, slowed: false, muted: [], inset: { ...this.snapshot().inset, shown: true } });
   }
 }
 

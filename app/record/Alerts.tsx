@@ -1,21 +1,31 @@
 import Alert from "@mui/material/Alert";
 import type { RecorderState } from "#capture/recorder-state";
-import type { Hush } from "./useMeter";
+import type { SoundAlarm } from "#core/audio/hearing";
+import { saidBytes } from "../components/saidBytes";
 
 interface Props {
   state: RecorderState;
   /** what this browser cannot do */
   lack: string | null;
-  hush: Hush;
+  alarm: SoundAlarm | null;
+  /** bytes that wait on this computer for the connection */
+  waiting: number;
+  /** minutes that this computer has room for; null where it does not tell */
+  minutesLeft: number | null;
 }
 
-const HUSH = {
+const ALARMS: Record<SoundAlarm, string> = {
   dead: "The microphone gives no sound at all. Check that it is on and not muted; recording goes on.",
-  quiet: "Nothing was heard for 15 seconds. If you are speaking, check the microphone; recording goes on.",
+  quiet: "Nothing was heard for 6 seconds. If you are speaking, check the microphone; recording goes on.",
+  clipping: "It is too loud: the sound is cut off. Go back a little, or turn the microphone down.",
 };
 
+/** So much waits that the link will be behind for a while: about a minute of a recording. */
+const FAR_BEHIND = 15_000_000;
+const LITTLE_ROOM = 5;
+
 /** What is not as it should be, with what was kept and what to do. */
-export function Alerts({ state: { phase, problem, lost, slowed }, lack, hush }: Props) {
+export function Alerts({ state: { phase, problem, lost, slowed, muted }, lack, alarm, waiting, minutesLeft }: Props) {
   const recording = phase === "recording";
   return (
     <>
@@ -25,9 +35,24 @@ export function Alerts({ state: { phase, problem, lost, slowed }, lack, hush }: 
         </Alert>
       )}
       {lack && <Alert severity="warning">{lack}</Alert>}
-      {recording && hush && !lost.includes("microphone") && (
+      {recording && muted.includes("microphone") && (
+        <Alert severity="info">Your microphone is muted: nothing of you is heard until you unmute it.</Alert>
+      )}
+      {recording && alarm && !muted.includes("microphone") && !lost.includes("microphone") && (
         <Alert severity="warning" role="alert">
-          {HUSH[hush]}
+          {ALARMS[alarm]}
+        </Alert>
+      )}
+      {recording && waiting > FAR_BEHIND && (
+        <Alert severity="warning">
+          The connection is slower than the recording: {saidBytes(waiting)} wait on this computer. Nothing is lost; the
+          link will be whole later than you stop.
+        </Alert>
+      )}
+      {recording && minutesLeft !== null && minutesLeft < LITTLE_ROOM && (
+        <Alert severity="warning" role="alert">
+          This computer has room for about {Math.max(0, Math.floor(minutesLeft))} more minutes. Free some space, or stop
+          soon: what is recorded is kept.
         </Alert>
       )}
       {recording && slowed && (

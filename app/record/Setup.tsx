@@ -16,6 +16,7 @@ import { AboutFold } from "./AboutFold";
 import type { AboutDraft } from "./useAbout";
 import { SetUpFold, type SetUpChoice } from "./SetUpFold";
 import type { Room } from "#server/desk/room";
+import { SoundLevel } from "./SoundLevel";
 import { LevelBar } from "./LevelBar";
 import { PromptsFold, TidyFold, type PromptsDraft } from "./PromptsFold";
 import { QualityFold } from "./QualityFold";
@@ -40,6 +41,8 @@ interface Props {
   camera: OpenDevice;
   microphone: OpenDevice;
   meter: LevelMeter | null;
+  /** what is shown has a sound */
+  withSound: boolean;
   gain: { decibels: number; turn: (decibels: number) => void };
   cameras: MediaDeviceInfo[];
   microphones: MediaDeviceInfo[];
@@ -62,6 +65,7 @@ export function Setup({
   camera,
   microphone,
   meter,
+  withSound,
   gain,
   cameras,
   microphones,
@@ -114,6 +118,7 @@ export function Setup({
           </Button>
         </Typography>
       )}
+      {withSound && <SoundLevel level={wishes.soundLevel} onLevel={(soundLevel) => onWish({ soundLevel })} />}
       {wishes.source !== "voice" && (
         <FormControlLabel
           control={

@@ -1,9 +1,11 @@
+import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import { useState } from "react";
-import type { Device as DeviceName, Shared } from "#capture/recorder-state";
+import type { Device as DeviceName, Shared, SoundKind } from "#capture/recorder-state";
 import type { Recorder } from "#capture/recorder";
 import { Folded } from "../components/Folded";
 import { Device } from "./Setup";
+import { SoundLevel } from "./SoundLevel";
 import type { OpenDevice } from "./useDevices";
 
 interface Changeable {
@@ -15,12 +17,15 @@ interface Props {
   recorder: Recorder;
   shared: Shared | null;
   lost: readonly DeviceName[];
+  muted: readonly SoundKind[];
+  soundLevel: number;
+  onSoundLevel: (level: number) => void;
   microphone: Changeable | null;
   camera: Changeable | null;
 }
 
 /** What can be changed in the middle of a take: the recording goes on, with the other one. */
-export function WhileRecording({ recorder, shared, lost, microphone, camera }: Props) {
+export function WhileRecording({ recorder, shared, lost, muted, microphone, camera, ...sound }: Props) {
   const [asking, setAsking] = useState(false);
   const change = async () => {
     setAsking(true);
@@ -30,6 +35,15 @@ export function WhileRecording({ recorder, shared, lost, microphone, camera }: P
   const names = [microphone, camera].flatMap((c) => (c ? [c.device.track?.label || "none"] : []));
   return (
     <>
+      <Box sx={{ display: "flex", gap: 1, flexWrap: "wrap" }}>
+        {microphone && (
+          <Mute kind="microphone" name="my microphone" recorder={recorder} muted={muted.includes("microphone")} />
+        )}
+        {shared?.withSound && (
+          <Mute kind="sound" name="the computer" recorder={recorder} muted={muted.includes("sound")} />
+        )}
+      </Box>
+      {shared?.withSound && <SoundLevel level={sound.soundLevel} onLevel={sound.onSoundLevel} />}
       {shared && (
         <Button fullWidth variant="outlined" disabled={asking} onClick={() => void change()}>
           {asking ? "Choose in the browser's window" : "Show something else"}
@@ -43,5 +57,26 @@ export function WhileRecording({ recorder, shared, lost, microphone, camera }: P
         </Folded>
       )}
     </>
+  );
+}
+
+interface MuteProps {
+  kind: SoundKind;
+  name: string;
+  recorder: Recorder;
+  muted: boolean;
+}
+
+function Mute({ kind, name, recorder, muted }: MuteProps) {
+  return (
+    <Button
+      variant={muted ? "contained" : "outlined"}
+      color={muted ? "clay" : "primary"}
+      aria-pressed={muted}
+      onClick={() => recorder.mute(kind, !muted)}
+      sx={{ flex: 1, whiteSpace: "nowrap" }}
+    >
+      {muted ? `Unmute ${name}` : `Mute ${name}`}
+    </Button>
   );
 }

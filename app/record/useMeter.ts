@@ -1,5 +1,7 @@
 import { useEffect, useState } from "react";
 import { LevelMeter } from "#capture/level-meter";
+import type { Recorder } from "#capture/recorder";
+import { alarmOf, type SoundAlarm } from "#core/audio/hearing";
 
 /** One meter for a microphone, for everything on the page that wants to know how it sounds. */
 export function useMeter(track: MediaStreamTrack | null, gain: number): LevelMeter | null {
@@ -17,23 +19,25 @@ export function useMeter(track: MediaStreamTrack | null, gain: number): LevelMet
 }
 
 const LOOK_MS = 250;
-/** Said when nothing was heard for so long. */
-const QUIET_MS = 15_000;
 
-/** `dead`: it gives nothing at all. `quiet`: nothing was said for a while. */
-export type Hush = "dead" | "quiet" | null;
-
-/** Is anything heard? Looked at by a timer: a hidden page draws nothing, and must still notice. */
-export function useHush(meter: LevelMeter | null): Hush {
-  const [hush, setHush] = useState<Hush>(null);
+/** What is wrong with the sound. Looked at by a timer: a hidden page draws nothing, and must still notice. */
+export function useSoundAlarm(meter: LevelMeter | null, recorder: Recorder): SoundAlarm | null {
+  const [alarm, setAlarm] = useState<SoundAlarm | null>(null);
   useEffect(() => {
-    if (!meter) return setHush(null);
+    if (!meter) return setAlarm(null);
+    let read: number | undefined;
+    let movedAt = performance.now();
     const look = () => {
-      const heard = meter.hear(performance.now());
-      setHush(heard === null ? null : !heard.delivering ? "dead" : heard.quietFor > QUIET_MS ? "quiet" : null);
+      const now = performance.now();
+      const heard = meter.hear(now);
+      const before = read;
+      read = recorder.health().pace.screen?.read;
+      // Where no screen is recorded, whoever says nothing is looked at, or is all there is.
+      if (read === undefined || read !== before) movedAt = now;
+      setAlarm(heard && alarmOf(heard, now - movedAt));
     };
     const timer = setInterval(look, LOOK_MS);
     return () => clearInterval(timer);
-  }, [meter]);
-  return hush;
+  }, [meter, recorder]);
+  return alarm;
 }

@@ -45,7 +45,7 @@ import { useFreeSpace, useReadyCheck } from "../record/useReadyCheck";
 import { useWishes } from "../record/wishes";
 import { WhileRecording } from "../record/WhileRecording";
 import { useRecorder, useRecorderState } from "../record/useRecorder";
-import { useHush, useMeter } from "../record/useMeter";
+import { useMeter, useSoundAlarm } from "../record/useMeter";
 import { useTelling } from "../record/useTelling";
 import { requireMember } from "../services/guard.server";
 import { appContext } from "../services/context.server";
@@ -114,12 +114,13 @@ function RecordPage({ recorder, state, setUps, room }: Props) {
   const meter = useMeter(microphone.track, gain.factor);
   const [rehearsed, setRehearsed] = useState<Rehearsed | null>(null);
   const rehearsal = useRehearsal(rehearsed);
-  const hush = useHush(meter);
+  const alarm = useSoundAlarm(meter, recorder);
   const { phase } = state;
   const idle = phase === "ready" || phase === "asking";
   const running = phase === "recording" || phase === "paused";
   const kinds = useMemo(() => kindsOf(wishes.source, usesMicrophone), [wishes.source, usesMicrophone]);
-  const free = useFreeSpace(idle);
+  const free = useFreeSpace(idle || running);
+  const { sending } = useOutbox();
   const checked = useReadyCheck({
     wanted: idle,
     meter,
@@ -131,7 +132,7 @@ function RecordPage({ recorder, state, setUps, room }: Props) {
   const produced = useProduced(state.made, wishes.source, kinds);
   const area = useArea(recorder, state.shared, phase === "ready");
   const doubt = doubtOf({
-    voice: usesMicrophone && (!microphone.track || hush === "dead"),
+    voice: usesMicrophone && (!microphone.track || alarm === "dead"),
     picture: wishes.source === "screen-camera" && !camera.track,
     sole: wishes.source === "voice",
   });
@@ -144,8 +145,10 @@ function RecordPage({ recorder, state, setUps, room }: Props) {
   }, [recorder, idle, wishes.quality]);
   // Another device that is chosen in the middle of a take goes on where the one before was.
   useEffect(() => {
-    if (microphone.track) recorder.replace("microphone", microphone.track, gain.factor);
+    recorder.turn("microphone", gain.factor);
+    if (microphone.track) recorder.replace("microphone", microphone.track);
   }, [recorder, microphone.track, gain.factor]);
+  useEffect(() => recorder.turn("sound", wishes.soundLevel / 100), [recorder, wishes.soundLevel]);
   useEffect(() => {
     if (camera.track) recorder.replace("camera", camera.track);
   }, [recorder, camera.track]);
@@ -172,7 +175,7 @@ function RecordPage({ recorder, state, setUps, room }: Props) {
       limit: limitOf(wishes.stopAfter, room),
       camera: usesCamera ? camera.track : null,
       microphone: usesMicrophone ? microphone.track : null,
-      gain: gain.factor,
+      gains: { microphone: gain.factor, sound: wishes.soundLevel / 100 },
     };
   };
   const record = () => {
@@ -199,7 +202,13 @@ function RecordPage({ recorder, state, setUps, room }: Props) {
         Record
       </Typography>
       <StateBand recorder={recorder} state={state} />
-      <Alerts state={state} lack={lack} hush={usesMicrophone ? hush : null} />
+      <Alerts
+        state={state}
+        lack={lack}
+        alarm={usesMicrophone ? alarm : null}
+        waiting={sending.reduce((sum, { state: { bytes } }) => sum + bytes, 0)}
+        minutesLeft={free === null ? null : free / produced.minuteOf(wishes.quality)}
+      />
       <Box
         sx={{
           display: "grid",
@@ -279,6 +288,9 @@ function RecordPage({ recorder, state, setUps, room }: Props) {
               recorder={recorder}
               shared={state.shared}
               lost={state.lost}
+              muted={state.muted}
+              soundLevel={wishes.soundLevel}
+              onSoundLevel={(soundLevel) => wish({ soundLevel })}
               microphone={usesMicrophone ? { device: microphone, list: devices.microphones } : null}
               camera={usesCamera ? { device: camera, list: devices.cameras } : null}
             />
@@ -306,6 +318,7 @@ function RecordPage({ recorder, state, setUps, room }: Props) {
               microphone={microphone}
               meter={meter}
               gain={gain}
+              withSound={state.shared?.withSound ?? false}
               ask={ask}
               onWish={wish}
               onAsk={setAsk}

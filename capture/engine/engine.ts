@@ -4,15 +4,17 @@ import { isPicture, type TrackKind } from "#core/media/tracks";
 import type { Micros } from "#core/time/micros";
 import { sharedNow } from "../clock";
 import { chooseSoundCodec } from "./codecs";
-import type { Order, Report, SourceStream, TrackCounts } from "./messages";
+import type { Order, Report, SoundStream, SourceStream, TrackCounts } from "./messages";
 
 export type Sources = Partial<Record<TrackKind, MediaStreamTrack>>;
+
+export type Gains = Record<SoundStream["kind"], number>;
 
 /** How the sources are recorded. */
 export interface TrackSettings {
   quality: Quality;
-  /** of the microphone, as a factor of amplitude */
-  gain: number;
+  /** factors of amplitude */
+  gains: Gains;
   /** of the screen, in shares; null for all of it */
   area: Rect | null;
 }
@@ -23,7 +25,7 @@ export interface Stopped {
 }
 
 /** What a recorder needs of its engine. */
-export type EngineLike = Pick<Engine, "ready" | "start" | "pause" | "resume" | "replace" | "stop" | "abort">;
+export type EngineLike = Pick<Engine, "ready" | "start" | "pause" | "resume" | "replace" | "turn" | "stop" | "abort">;
 
 /** What an engine tells. */
 export interface EngineListener {
@@ -93,12 +95,15 @@ export class Engine {
     return this.#orderNow("resume");
   }
 
-  /**
-   * The track of this kind, which there is, goes on with another source, all of which is seen.
-   * @param gain where it is a microphone
-   */
-  replace(kind: TrackKind, track: MediaStreamTrack, gain = 1): void {
-    const source = toStream(kind, track, { ...this.settings, area: null, gain });
+  /** The track of this kind is louder or softer from now on. @param gain a factor of amplitude; 0 is silence */
+  turn(kind: SoundStream["kind"], gain: number): void {
+    this.settings.gains[kind] = gain;
+    this.#order({ type: "turn", kind, gain });
+  }
+
+  /** The track of this kind, which there is, goes on with another source, all of which is seen. */
+  replace(kind: TrackKind, track: MediaStreamTrack): void {
+    const source = toStream(kind, track, { ...this.settings, area: null });
     this.#order({ type: "replace", source }, [transferOf(source)]);
   }
 
@@ -127,7 +132,7 @@ export class Engine {
   }
 }
 
-function toStream(kind: TrackKind, track: MediaStreamTrack, { quality, area, gain }: TrackSettings): SourceStream {
+function toStream(kind: TrackKind, track: MediaStreamTrack, { quality, area, gains }: TrackSettings): SourceStream {
   if (isPicture(kind))
     return {
       kind,
@@ -138,7 +143,7 @@ function toStream(kind: TrackKind, track: MediaStreamTrack, { quality, area, gai
   return {
     kind,
     blocks: new MediaStreamTrackProcessor({ track: track as MediaStreamAudioTrack }).readable,
-    gain: kind === "microphone" ? gain : 1,
+    gain: gains[kind],
   };
 }
 

@@ -61,6 +61,8 @@ async function carryOut(order: Order): Promise<void> {
       if ("frames" in order.source) pictures.get(order.source.kind)?.replace(order.source);
       else sounds.get(order.source.kind)?.replace(order.source);
       return;
+    case "turn":
+      return sounds.get(order.kind)?.turn(order.gain);
     case "stop":
       return stop(order.at);
     case "abort":

@@ -35,6 +35,8 @@ export type Order =
   | { type: "pause" | "resume" | "stop"; at: number }
   /** the track of this kind goes on with another source */
   | { type: "replace"; source: SourceStream }
+  /** the track of this kind is louder or softer from now on; a factor of amplitude */
+  | { type: "turn"; kind: SoundStream["kind"]; gain: number }
   | { type: "abort" };
 
 /** Worker → page. */

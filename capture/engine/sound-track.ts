@@ -38,6 +38,8 @@ export class SoundTrack {
   #heldSince: Micros | null = null;
   #open = false;
   #gain: number;
+  /** of the block before */
+  #gainBefore: number;
 
   constructor(
     private readonly source: SoundStream,
@@ -47,7 +49,7 @@ export class SoundTrack {
     private readonly onError: (error: unknown) => void,
   ) {
     this.#channels = source.kind === "sound" ? 2 : 1;
-    this.#gain = source.gain;
+    this.#gain = this.#gainBefore = source.gain;
     this.#reader = source.blocks.getReader();
   }
 
@@ -67,6 +69,11 @@ export class SoundTrack {
     this.#reader = blocks.getReader();
     this.#settleAnew();
     void this.#read(this.#reader);
+  }
+
+  /** A factor of amplitude, from the next block on; 0 is silence. */
+  turn(gain: number): void {
+    this.#gain = gain;
   }
 
   async #read(reader: ReadableStreamDefaultReader<AudioData>): Promise<void> {
@@ -96,7 +103,8 @@ export class SoundTrack {
     if (this.#held && this.#offset.stepsBack(end)) this.#held = [];
     this.#known = this.#offset.next(now, end);
     const block = { timestamp: data.timestamp, samples: samplesOf(data, this.#channels) };
-    amplify(block.samples, this.#gain);
+    amplify(block.samples, this.#gain, this.#gainBefore);
+    this.#gainBefore = this.#gain;
     if (!this.#held) return this.#put(block);
     this.#heldSince ??= now;
     this.#held.push(block);

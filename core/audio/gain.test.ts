@@ -30,6 +30,13 @@ describe("a gain", () => {
     expect(Math.abs(measureVoice(samples, 48_000).loudness + 16)).toBeLessThan(0.6);
   });
 
+  it("goes evenly from one to another: nothing clicks when it is muted", () => {
+    const samples = new Float32Array(480).fill(0.5);
+    amplify(samples, 0, 1);
+    expect(samples.at(-1)).toBe(0);
+    for (let i = 1; i < samples.length; i++) expect(Math.abs(samples[i]! - samples[i - 1]!)).toBeLessThan(0.002);
+  });
+
   it("leaves nothing beyond full scale", () => {
     const samples = Float32Array.of(0.5, -0.9, 0.01);
     amplify(samples, 4);

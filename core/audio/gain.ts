@@ -20,8 +20,13 @@ export function gainTowards(voice: { loudness: number; peak: number }, target: n
   return Math.max(GAIN.least, Math.min(GAIN.most, gain));
 }
 
-/** Samples at another gain, in place. What would go beyond full scale stays at it. */
-export function amplify(samples: Float32Array, factor: number): void {
-  if (factor === 1) return;
-  for (let i = 0; i < samples.length; i++) samples[i] = Math.max(-1, Math.min(1, samples[i]! * factor));
+/**
+ * Samples at another gain, in place. What would go beyond full scale stays at it.
+ * @param from the gain before: it goes evenly from that to this, so that nothing clicks
+ */
+export function amplify(samples: Float32Array, factor: number, from = factor): void {
+  if (factor === 1 && from === 1) return;
+  const step = (factor - from) / samples.length;
+  for (let i = 0; i < samples.length; i++)
+    samples[i] = Math.max(-1, Math.min(1, samples[i]! * (from + step * (i + 1))));
 }

@@ -6,6 +6,7 @@ const own: Wishes = {
   audience: "anyone",
   quality: { height: 480, rate: 15 },
   inset: { corner: "top-left", size: "large" },
+  soundLevel: 40,
   cues: false,
   countIn: "0",
   stopAfter: "5",
@@ -21,11 +22,19 @@ describe("wishes that were kept", () => {
   );
 
   it("are taken one by one: what is unknown is as usual, what is known stays, what is more is left out", () => {
-    const kept = { ...own, source: "hologram", quality: 720, inset: { corner: "middle", size: "small" }, admin: true };
+    const kept = {
+      ...own,
+      source: "hologram",
+      quality: 720,
+      soundLevel: 900,
+      inset: { corner: "middle", size: "small" },
+      admin: true,
+    };
     expect(readWishes(kept)).toEqual({
       ...own,
       source: USUAL_WISHES.source,
       quality: USUAL_WISHES.quality,
+      soundLevel: 100,
       inset: { corner: "bottom-right", size: "small" },
     });
   });

@@ -16,6 +16,8 @@ export interface Wishes {
   audience: "owner" | "anyone";
   quality: Quality;
   inset: Pick<Inset, "corner" | "size">;
+  /** how loud the sound of what is shown is recorded, in hundredths */
+  soundLevel: number;
   /** a sound where the state changes */
   cues: boolean;
   countIn: CountIn;
@@ -31,6 +33,7 @@ export const USUAL_WISHES: Wishes = {
   audience: "owner",
   quality: USUAL_QUALITY,
   inset: { corner, size },
+  soundLevel: 100,
   cues: true,
   countIn: "3",
   stopAfter: "never",
@@ -49,6 +52,7 @@ export function readWishes(kept: unknown): Wishes {
     audience: one(["owner", "anyone"] as const, of.audience, USUAL_WISHES.audience),
     quality: readQuality(of.quality),
     inset: { corner: one(CORNERS, inset.corner, corner), size: one(SIZES, inset.size, size) },
+    soundLevel: readLevel(of.soundLevel),
     cues: flag("cues"),
     countIn: one(COUNT_INS, of.countIn, USUAL_WISHES.countIn),
     stopAfter: one(STOPS, of.stopAfter, USUAL_WISHES.stopAfter),
@@ -56,3 +60,6 @@ export function readWishes(kept: unknown): Wishes {
     withMicrophone: flag("withMicrophone"),
   };
 }
+
+const readLevel = (kept: unknown): number =>
+  typeof kept === "number" && Number.isInteger(kept) && kept >= 0 && kept <= 100 ? kept : USUAL_WISHES.soundLevel;

@@ -32,6 +32,7 @@ const wishesField = Joi.object({
   audience: one(AUDIENCES),
   quality: Joi.object({ height: one(HEIGHTS), rate: one(RATES) }).required(),
   inset: Joi.object({ corner: one(CORNERS), size: one(SIZES) }).required(),
+  soundLevel: Joi.number().strict().integer().min(0).max(100).required(),
   cues: flag,
   countIn: one(COUNT_INS),
   stopAfter: one(STOPS),

@@ -1,0 +1,83 @@
+import { join } from "node:path";
+import { chromium, expect, test } from "@playwright/test";
+import { fileOf, run } from "./decoded";
+import { recordedSeconds, signUp, startRecording, stopAndOpen } from "./steps";
+
+/** Ten seconds of a room in which nobody speaks, then eight of a loud tone: a file for the microphone. */
+function soundFile(): string {
+  const file = join(test.info().outputPath(), "microphone.wav");
+  const room = "anoisesrc=d=10:a=0.0006:r=48000";
+  const loud = "sine=f=300:d=8:r=48000,volume=40";
+  run(
+    "ffmpeg",
+    "-y",
+    "-f",
+    "lavfi",
+    "-i",
+    room,
+    "-f",
+    "lavfi",
+    "-i",
+    loud,
+    "-filter_complex",
+    "concat=n=2:v=0:a=1",
+    file,
+  );
+  return file;
+}
+
+/** How loud each second of a file is, dBFS (root mean square), as ffmpeg's decoder gives it. */
+function secondsOf(file: string): number[] {
+  const raw = run("ffmpeg", "-i", file, "-ac", "1", "-ar", "48000", "-f", "f32le", "-");
+  const samples = new Float32Array(raw.buffer.slice(raw.byteOffset, raw.byteOffset + raw.byteLength));
+  return Array.from({ length: Math.floor(samples.length / 48_000) }, (_, second) => {
+    const of = samples.subarray(second * 48_000, (second + 1) * 48_000);
+    return 20 * Math.log10(Math.sqrt(of.reduce((sum, s) => sum + s * s, 0) / of.length) + 1e-7);
+  });
+}
+
+test("says at once when nobody is heard, when it is too loud, and when the microphone is muted", async ({
+  baseURL,
+  launchOptions,
+}) => {
+  const browser = await chromium.launch({
+    ...launchOptions,
+    args: [...launchOptions.args!, `--use-file-for-fake-audio-capture=${soundFile()}`],
+  });
+  try {
+    const context = await browser.newContext({ baseURL, permissions: ["camera", "microphone", "clipboard-write"] });
+    const page = await context.newPage();
+    await signUp(page);
+    // The browser's own control of the level never lets it be cut off: it is turned up too far here.
+    await page.goto("/record");
+    await expect(page.getByRole("meter", { name: "Microphone level" })).toBeVisible();
+    await page.evaluate(async () => {
+      const all = await navigator.mediaDevices.enumerateDevices();
+      const gains = all.filter((d) => d.kind === "audioinput").map((d) => [d.deviceId, 18]);
+      localStorage.setItem("clear-nod-gain", JSON.stringify(Object.fromEntries(gains)));
+    });
+    await startRecording(page);
+    const alarm = page.getByRole("alert");
+    await expect(alarm.filter({ hasText: "Nothing was heard for 6 seconds" })).toBeVisible({ timeout: 30_000 });
+    await expect(alarm.filter({ hasText: "It is too loud" })).toBeVisible({ timeout: 30_000 });
+    const loudFrom = await page.evaluate(() => window.clearNodRecorder!.elapsed() / 1e6);
+
+    await page.getByRole("button", { name: "Mute my microphone" }).click();
+    const mutedAt = await page.evaluate(() => window.clearNodRecorder!.elapsed() / 1e6);
+    await expect(page.getByText("Your microphone is muted")).toBeVisible();
+    // Muted is no alarm.
+    await expect(alarm.filter({ hasText: "It is too loud" })).toHaveCount(0);
+    await recordedSeconds(page, Math.ceil(mutedAt) + 3);
+    await page.getByRole("button", { name: "Unmute my microphone" }).click();
+    await expect(page.getByText("Your microphone is muted")).toHaveCount(0);
+    await recordedSeconds(page, Math.ceil(mutedAt) + 5);
+    const link = await stopAndOpen(page);
+
+    const loud = secondsOf(await fileOf(page, link, "microphone"));
+    expect(loud[Math.floor(loudFrom) - 1]!).toBeGreaterThan(-12);
+    // Nothing at all is recorded of what is muted.
+    expect(loud[Math.ceil(mutedAt) + 1]!).toBeLessThan(-90);
+  } finally {
+    await browser.close();
+  }
+});
