@@ -1,4 +1,5 @@
 import { beforeEach, describe, expect, it, vi } from "vitest";
+import type { Entry } from "#core/layout/entry";
 import type { TrackKind } from "#core/media/tracks";
 import { gate } from "../testing/gate";
 import type { NewTake } from "./attempt";
@@ -48,12 +49,14 @@ function rig() {
   const thrownAway: string[] = [];
   const salvaged: string[] = [];
   const finished: object[] = [];
+  const entries: Entry[] = [];
   const adds: { kind: TrackKind; number: number }[] = [];
   let add: () => Promise<void> = async () => undefined;
   const sender = {
     add: (kind: TrackKind, number: number) => (adds.push({ kind, number }), add()),
     finish: async (expected: object) => void finished.push(expected),
     note: async () => undefined,
+    write: async (entry: Entry) => void entries.push(entry),
   };
   const parts: RecorderParts = {
     openScreen: async () => {
@@ -120,6 +123,7 @@ function rig() {
     salvaged,
     finished,
     adds,
+    entries,
     starts,
     wake,
     wakes,
@@ -396,10 +400,47 @@ describe("a recorder", () => {
     expect(r.recorder.health().inHand).toBeCloseTo(500_000, -5);
   });
 
-  it("saves what was recorded when the page is left", async () => {
+  it("goes on when the page is left, and ends the devices that the page gave over", async () => {
     const r = await recording();
-    await r.recorder.leave();
-    expect([r.phase(), r.engine.stopped, r.thrownAway.length]).toEqual(["saved", 1, 0]);
+    r.recorder.leave();
+    expect(r.recorder.giveOver("camera", asTrack(r.camera))).toBe(true);
+    expect(r.recorder.giveOver("microphone", asTrack(r.microphone))).toBe(true);
+    expect(r.recorder.giveOver("camera", asTrack(new Track()))).toBe(false);
+    expect([r.phase(), r.camera.readyState]).toEqual(["recording", "live"]);
+    // A page that comes back has them again, and ends them itself.
+    expect(r.recorder.takeOver("camera")).toBe(r.camera);
+    await r.recorder.stop();
+    expect([r.camera.readyState, r.microphone.readyState]).toEqual(["live", "ended"]);
+    expect(r.recorder.takeOver("camera")).toBeNull();
+    expect(r.recorder.giveOver("camera", asTrack(r.camera))).toBe(false);
+  });
+
+  it("ends a device that was given over when another takes its place, or the take is thrown away", async () => {
+    const r = await recording();
+    r.recorder.giveOver("camera", asTrack(r.camera));
+    r.recorder.giveOver("microphone", asTrack(r.microphone));
+    r.recorder.replace("camera", asTrack(new Track()));
+    expect([r.camera.readyState, r.microphone.readyState]).toEqual(["ended", "live"]);
+    await r.recorder.discard();
+    expect(r.microphone.readyState).toBe("ended");
+  });
+
+  it("writes down what is said of a moment, and takes it back", async () => {
+    const r = await recording();
+    await vi.advanceTimersByTimeAsync(2_000);
+    const id = r.recorder.note({ what: "point", text: "Panes" })!;
+    expect(r.recorder.written()).toMatchObject([{ id, kind: "note", body: { text: "Panes" } }]);
+    r.recorder.takeBack(id);
+    r.recorder.takeBack(id);
+    expect(r.recorder.written()).toEqual([]);
+    const notes = r.entries.filter((e) => e.kind === "note");
+    expect(notes.map((e) => [e.version, e.body && e.body.text])).toEqual([
+      [1, "Panes"],
+      [2, null],
+    ]);
+    expect(Math.abs(notes[0]!.at - 2_000_000)).toBeLessThan(50_000);
+    await r.recorder.stop();
+    expect(r.recorder.note({ what: "mistake", text: "" })).toBeNull();
   });
 
   it("says at once that a device was lost, and goes on without it", async () => {

@@ -26,6 +26,7 @@ import { wakeAt } from "./wake";
 
 const ALIVE_MS = 10_000;
 const GONE = "What you had chosen is not shared any more. Choose what to show again.";
+const CHANGES = ["corner", "size", "shown"] as const;
 const NOTHING = { source: "voice" as TakeSource, bytes: 0, most: 0 };
 
 /** One recorder: the phases, and what happens between them. From the press to the first frame it is an attempt. */
@@ -36,6 +37,8 @@ export class Recorder extends Watchable<RecorderState> {
   #sender: Sender | null = null;
   #kept = new KeptParts();
   #pace: Health["pace"] = {};
+  /** of them, those that no page shows any more */
+  #givenOver = new Set<MediaStreamTrack>();
   #made = NOTHING;
   #gains: Gains = { microphone: 1, sound: 1 };
   #notes = new Map<string, Entry>();
@@ -168,11 +171,25 @@ export class Recorder extends Watchable<RecorderState> {
     this.#attempt?.giveUp(new Cancelled());
   }
 
-  /** The person goes elsewhere: what was only being prepared is given up, what was being recorded is saved. */
-  async leave(): Promise<void> {
+  /** The person goes elsewhere: what was only being prepared is given up; a take goes on. */
+  leave(): void {
     this.#attempt?.giveUp(new Left());
     this.release();
-    await this.stop();
+  }
+
+  /** The page that opened a device is left. @returns whether a take needs it still; it then ends with the take */
+  giveOver(device: Device, track: MediaStreamTrack): boolean {
+    if (!this.#isRunning || this.#devices.get(device) !== track) return false;
+    this.#givenOver.add(track);
+    return true;
+  }
+
+  /** The device that a take goes on with, for a page that comes back to it; null where there is none. */
+  takeOver(device: Device): MediaStreamTrack | null {
+    const track = this.#isRunning ? this.#devices.get(device) : undefined;
+    if (!track || track.readyState === "ended") return null;
+    this.#givenOver.delete(track);
+    return track;
   }
 
   /** While recording: asks for another surface, with which the track goes on. Must be called from a press. */
@@ -200,6 +217,7 @@ export class Recorder extends Watchable<RecorderState> {
     const had = this.#devices.get(device);
     if (!this.#isRunning || !had || had === track) return;
     this.#engine!.replace(device, track);
+    if (this.#givenOver.delete(had)) had.stop();
     const { lost } = this.snapshot();
     this.set({ lost: lost.filter((d) => d !== device) });
     if (device === "camera" && lost.includes(device)) this.arrange({ shown: true });
@@ -236,7 +254,9 @@ export class Recorder extends Watchable<RecorderState> {
 
   /** Moves, sizes, hides or shows the camera picture: an event in source time. */
   arrange(change: Partial<Inset>): void {
-    const inset = { ...this.snapshot().inset, ...change };
+    const before = this.snapshot().inset;
+    const inset = { ...before, ...change };
+    if (CHANGES.every((name) => inset[name] === before[name])) return;
     this.set({ inset });
     if (!this.#isRunning) return;
     this.#tellScene(this.elapsed());
@@ -249,6 +269,11 @@ export class Recorder extends Watchable<RecorderState> {
     this.#notes.set(entry.id, entry);
     void this.#sender?.write(entry);
     return entry.id;
+  }
+
+  /** What was written down in this take, and not taken back. */
+  written(): Entry[] {
+    return [...this.#notes.values()];
   }
 
   /** What was written down does not count any more. */
@@ -270,6 +295,7 @@ export class Recorder extends Watchable<RecorderState> {
     try {
       const { expected } = await this.#engine!.stop();
       this.#endSurface();
+      this.#endDevices();
       // Every part is on this computer before the end is told; one that found no room is sent from memory.
       await this.#kept.settled();
       const finished = this.#sender!.finish(expected);
@@ -420,6 +446,7 @@ export class Recorder extends Watchable<RecorderState> {
   async #salvage(): Promise<void> {
     this.#engine?.abort();
     this.#endSurface();
+    this.#endDevices();
     await this.#kept.settled();
     const takeId = this.snapshot().take?.takeId;
     if (takeId) await this.parts.outbox.salvage(takeId);
@@ -430,6 +457,7 @@ export class Recorder extends Watchable<RecorderState> {
   async #abandon(reason: unknown): Promise<void> {
     clearInterval(this.#aliveTimer);
     this.#engine?.abort();
+    this.#endDevices();
     if (reason instanceof Left) this.#surface.end();
     const { take } = this.snapshot();
     await this.#kept.settled();
@@ -437,6 +465,11 @@ export class Recorder extends Watchable<RecorderState> {
     this.#reset();
     this.set({ phase: "ready", take: null, problem: reason instanceof Cancelled ? unmade : said(reason) });
     this.#tellShared();
+  }
+
+  #endDevices(): void {
+    for (const track of this.#givenOver) track.stop();
+    this.#givenOver.clear();
   }
 
   #endSurface(): void {

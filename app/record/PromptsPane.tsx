@@ -43,7 +43,12 @@ function seenWords(shared: Shared | null): string | null {
 
 function Points({ prompts: { points }, recorder }: Pick<Props, "prompts" | "recorder">) {
   /** the note of each point that was ticked */
-  const [notes, setNotes] = useState<Record<string, string>>({});
+  const [notes, setNotes] = useState<Record<string, string>>(() => {
+    const written = recorder.written();
+    const noteOf = (text: string) =>
+      written.find(({ kind, body }) => kind === "note" && body?.what === "point" && body.text === text);
+    return Object.fromEntries(points.flatMap(({ id, text }) => (noteOf(text) ? [[id, noteOf(text)!.id]] : [])));
+  });
   const tick = (id: string, text: string) => {
     const { [id]: note, ...others } = notes;
     if (note) {

@@ -1,4 +1,4 @@
-import { useRef, useState } from "react";
+import { useState } from "react";
 import type { KeptTake } from "#capture/outbox/store";
 import type { About } from "#core/title/about";
 import { tidyTitle } from "#core/title/title";
@@ -20,41 +20,43 @@ export interface AboutDraft {
   problem: string | null;
 }
 
-/** The title, description and tags of the next recording, or of the one that is being made. */
+const NOTHING: Written = { title: "", description: "", tags: [] };
+/** Of the take of this tab: a page that comes back to it goes on with it. `there` is what its recording has. */
+const ofTake = { about: NOTHING, there: NOTHING, version: 1 };
+
+/** The title, description and tags of the next recording, or of the one that is made. @param take while it runs */
 export function useAbout(take: KeptTake | null): AboutDraft {
-  const [about, setAbout] = useState<Written>({ title: "", description: "", tags: [] });
+  const [about, setAbout] = useState<Written>(() => (take ? ofTake.about : NOTHING));
   const [problem, setProblem] = useState<string | null>(null);
-  const there = useRef(about);
-  const version = useRef(1);
 
   const keep = async () => {
     if (!take) return;
-    const before = there.current;
+    const before = ofTake.there;
     const title = tidyTitle(about.title);
     const { description, tags } = about;
-    there.current = about;
+    ofTake.there = about;
     setProblem(null);
     const deeds: Record<string, string>[] = [];
     if (title && title !== tidyTitle(before.title))
-      deeds.push({ do: "rename", title, version: String(version.current++) });
+      deeds.push({ do: "rename", title, version: String(ofTake.version++) });
     if (description !== before.description || tags.join("\n") !== before.tags.join("\n"))
       deeds.push({ do: "describe", description, tags: JSON.stringify(tags) });
     for (const deed of deeds) {
       const refused = await send(take.recordingId, deed);
       if (!refused) continue;
       // Tried again with the next change.
-      there.current = before;
-      if (deed.do === "rename") version.current--;
+      ofTake.there = before;
+      if (deed.do === "rename") ofTake.version--;
       setProblem(refused);
     }
   };
   return {
     about,
-    write: setAbout,
-    begun: (first) => {
-      there.current = first;
-      version.current = 1;
+    write: (next) => {
+      ofTake.about = next;
+      setAbout(next);
     },
+    begun: (first) => void Object.assign(ofTake, { about: first, there: first, version: 1 }),
     keep: () => void keep(),
     problem,
   };

@@ -1,4 +1,5 @@
 import { useCallback, useEffect, useState } from "react";
+import type { Recorder } from "#capture/recorder";
 import type { Size } from "#core/layout/layout";
 import { kept } from "../kept";
 import { DeviceProblem, listDevices, openCamera, openMicrophone, type Devices } from "#capture/devices";
@@ -16,8 +17,11 @@ export interface OpenDevice {
 const REMEMBERED = { camera: "clear-nod-camera", microphone: "clear-nod-microphone" };
 const nameOf = (kind: keyof typeof REMEMBERED) => `${REMEMBERED[kind]}-name`;
 
+/** Keeps the devices of a take, whatever page is shown. */
+type Holder = Pick<Recorder, "takeOver" | "giveOver">;
+
 /** Opens a device while it is wanted, keeps the choice for next time, and comes back after unplugging when asked. */
-function useDevice(kind: "camera" | "microphone", wanted: boolean, onOpened: () => void): OpenDevice {
+function useDevice(recorder: Holder, kind: "camera" | "microphone", wanted: boolean, onOpened: () => void): OpenDevice {
   const [chosen, setChosen] = useState<string | null>(null);
   const [attempt, setAttempt] = useState(0);
   const [track, setTrack] = useState<MediaStreamTrack | null>(null);
@@ -29,9 +33,15 @@ function useDevice(kind: "camera" | "microphone", wanted: boolean, onOpened: () 
     if (!wanted) return;
     let gone = false;
     let opened: MediaStreamTrack | null = null;
+    const letGo = (track: MediaStreamTrack) => recorder.giveOver(kind, track) || track.stop();
     setProblem(null);
     setMissed(null);
-    const open = kind === "camera" ? openCamera : openMicrophone;
+    const open = async (id: string | null) => {
+      // A page that comes back to a take goes on with its devices.
+      const held = recorder.takeOver(kind);
+      if (held && (!id || held.getSettings().deviceId === id)) return held;
+      return kind === "camera" ? openCamera(id) : openMicrophone(id);
+    };
     // A remembered device may have been unplugged for good: then any other will do, and the person is told.
     open(chosen)
       .catch((error: unknown) =>
@@ -39,7 +49,7 @@ function useDevice(kind: "camera" | "microphone", wanted: boolean, onOpened: () 
       )
       .then((got) => {
         opened = got;
-        if (gone) return got.stop();
+        if (gone) return letGo(got);
         if (chosen && got.getSettings().deviceId !== chosen)
           setMissed(kept.get(nameOf(kind)) ?? `The ${kind} that was chosen before`);
         else if (chosen) kept.set(nameOf(kind), got.label);
@@ -60,10 +70,10 @@ function useDevice(kind: "camera" | "microphone", wanted: boolean, onOpened: () 
       });
     return () => {
       gone = true;
-      opened?.stop();
+      if (opened) letGo(opened);
       setTrack(null);
     };
-  }, [kind, wanted, chosen, attempt, onOpened]);
+  }, [recorder, kind, wanted, chosen, attempt, onOpened]);
 
   return {
     track,
@@ -79,7 +89,10 @@ function useDevice(kind: "camera" | "microphone", wanted: boolean, onOpened: () 
 }
 
 /** @param picture how large and fast the camera's picture is to be */
-export function useDevices(wants: { camera: boolean; microphone: boolean; picture: Size & { rate: number } }) {
+export function useDevices(
+  recorder: Holder,
+  wants: { camera: boolean; microphone: boolean; picture: Size & { rate: number } },
+) {
   const [devices, setDevices] = useState<Devices>({ cameras: [], microphones: [] });
   // Names are told only once a device has been allowed.
   const refresh = useCallback(() => void listDevices().then(setDevices, () => undefined), []);
@@ -87,7 +100,7 @@ export function useDevices(wants: { camera: boolean; microphone: boolean; pictur
     navigator.mediaDevices?.addEventListener("devicechange", refresh);
     return () => navigator.mediaDevices?.removeEventListener("devicechange", refresh);
   }, [refresh]);
-  const camera = useDevice("camera", wants.camera, refresh);
+  const camera = useDevice(recorder, "camera", wants.camera, refresh);
   const { width, height, rate } = wants.picture;
   useEffect(() => {
     const wish = { width: { ideal: width }, height: { ideal: height }, frameRate: { ideal: rate } };
@@ -97,6 +110,6 @@ export function useDevices(wants: { camera: boolean; microphone: boolean; pictur
   return {
     devices,
     camera,
-    microphone: useDevice("microphone", wants.microphone, refresh),
+    microphone: useDevice(recorder, "microphone", wants.microphone, refresh),
   };
 }

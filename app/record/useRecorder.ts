@@ -1,11 +1,12 @@
-import { useEffect, useState, useSyncExternalStore } from "react";
+import { useEffect, useSyncExternalStore } from "react";
 import type { RecorderState, StartTake } from "#capture/recorder-state";
 import { Recorder } from "#capture/recorder";
 import { theOutbox } from "./outbox";
+import { tab } from "./tab";
 
 declare global {
   interface Window {
-    /** the recorder of this page, for measuring from outside */
+    /** the recorder of this tab, for measuring from outside */
     clearNodRecorder?: Recorder;
   }
 }
@@ -31,14 +32,14 @@ const startTake: StartTake = async ({ source, title, audience, ask, description,
   return said;
 };
 
-/** The recorder of this page; null on the server and for the first moment in the browser. */
+/** The recorder of this tab; null on the server and for the first moment in the browser. */
 export function useRecorder(): Recorder | null {
-  const [recorder, setRecorder] = useState<Recorder | null>(null);
+  const { recorder } = useSyncExternalStore(tab.subscribe, tab.snapshot, tab.snapshot);
   useEffect(() => {
+    if (tab.snapshot().recorder) return;
     const made = new Recorder({ outbox: theOutbox(), startTake });
-    setRecorder(made);
     window.clearNodRecorder = made;
-    return () => void delete window.clearNodRecorder;
+    tab.tell({ recorder: made });
   }, []);
   return recorder;
 }

@@ -2,13 +2,25 @@ import { useEffect, useRef } from "react";
 import type { Phase } from "#capture/recorder-state";
 import { LOOKS } from "./phases";
 
-/** Tells the phase in the page's title and icon, and with a short sound where it changes. */
-export function useTelling(phase: Phase, count: number, withSound: boolean): void {
+/**
+ * Tells the phase in the page's title and icon, and with a short sound where it changes.
+ * @param always also while nothing is going on
+ * @param place where the tab is now: another one has given its own title to the page
+ */
+export function useTelling(phase: Phase, count: number, withSound: boolean, always: boolean, place: string): void {
+  const told = always || (phase !== "ready" && phase !== "saved");
   useEffect(() => {
-    document.title = `${LOOKS[phase].title} · Clear Nod`;
-    document.querySelector<HTMLLinkElement>("link[rel=icon]")?.setAttribute("href", `/icons/${LOOKS[phase].icon}.svg`);
-    return () => document.querySelector("link[rel=icon]")?.setAttribute("href", "/icons/ready.svg");
-  }, [phase]);
+    if (!told) return;
+    const before = document.title;
+    const title = `${LOOKS[phase].title} · Clear Nod`;
+    document.title = title;
+    const icon = document.querySelector<HTMLLinkElement>("link[rel=icon]");
+    icon?.setAttribute("href", `/icons/${LOOKS[phase].icon}.svg`);
+    return () => {
+      if (document.title === title) document.title = before;
+      icon?.setAttribute("href", "/icons/ready.svg");
+    };
+  }, [phase, told, place]);
 
   const before = useRef(phase);
   useEffect(() => {

@@ -5,6 +5,7 @@ import { Trouble } from "../components/Trouble";
 import { TopBar } from "../components/TopBar";
 import { useLatest } from "../components/useLatest";
 import { LiveSource } from "../live/source";
+import { RecorderBar } from "../record/RecorderBar";
 import { Outgoing } from "../record/Outgoing";
 import { appContext } from "../services/context.server";
 import type { Route } from "./+types/frame";
@@ -29,6 +30,7 @@ export default function Frame({ loaderData }: Route.ComponentProps) {
       <SkipLink />
       <TopBar person={loaderData.person} unread={unread} />
       {loaderData.person && <News onNews={askUnread} />}
+      {loaderData.person && <RecorderBar />}
       {loaderData.person && <Outgoing />}
       <main id="main" tabIndex={-1} style={{ outline: "none" }}>
         <Outlet />

@@ -1,8 +1,7 @@
 import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
-import { useSnackbar } from "notistack";
 import { useEffect, useMemo, useState } from "react";
-import { useNavigate, useSearchParams } from "react-router";
+import { useSearchParams } from "react-router";
 import type { Inset } from "#core/layout/layout";
 import type { Choice, RecorderState } from "#capture/recorder-state";
 import type { Recorder } from "#capture/recorder";
@@ -12,7 +11,6 @@ import { rateOf } from "#core/media/quality";
 import { cameraSize } from "#core/media/rates";
 import { showsCamera, showsScreen } from "#core/media/tracks";
 import type { Room } from "#server/desk/room";
-import { spokenLength } from "#core/time/micros";
 import { nextAt } from "#core/time/next-at";
 import { tidyTitle } from "#core/title/title";
 import type { SetUp } from "#server/desk/set-ups";
@@ -42,11 +40,11 @@ import { Stage } from "../record/Stage";
 import { StateBand } from "../record/StateBand";
 import { useDevices } from "../record/useDevices";
 import { useFreeSpace, useReadyCheck } from "../record/useReadyCheck";
+import { tab } from "../record/tab";
 import { useWishes } from "../record/wishes";
 import { WhileRecording } from "../record/WhileRecording";
 import { useRecorder, useRecorderState } from "../record/useRecorder";
 import { useMeter, useSoundAlarm } from "../record/useMeter";
-import { useTelling } from "../record/useTelling";
 import { requireMember } from "../services/guard.server";
 import { appContext } from "../services/context.server";
 import type { Route } from "./+types/record";
@@ -91,18 +89,21 @@ interface Props {
 }
 
 function RecordPage({ recorder, state, setUps, room }: Props) {
+  const { phase } = state;
+  const idle = phase === "ready" || phase === "asking";
+  const running = phase === "recording" || phase === "paused";
   const first = useFirstSetUp(setUps);
   const [usedName, setUsedName] = useState(first?.name ?? "");
   const setUp = setUps.find((s) => s.name.toLowerCase() === usedName.trim().toLowerCase()) ?? null;
-  const [wishes, wish] = useWishes(first?.wishes ?? null);
-  const about = useAbout(state.take);
+  const [wishes, wish] = useWishes(running ? null : (first?.wishes ?? null));
+  const about = useAbout(running ? state.take : null);
   const [prompts, changePrompts] = usePrompts();
   const [clock, setClock] = useState("");
   const [ask, setAsk] = useState(noAsk);
   const lack = useInBrowser() ? lacks(wishes.source) : null;
   const usesCamera = showsCamera(wishes.source);
   const usesMicrophone = wishes.source === "voice" || wishes.withMicrophone;
-  const { devices, camera, microphone } = useDevices({
+  const { devices, camera, microphone } = useDevices(recorder, {
     camera: usesCamera && !lack,
     microphone: usesMicrophone && !lack,
     picture: {
@@ -115,9 +116,6 @@ function RecordPage({ recorder, state, setUps, room }: Props) {
   const [rehearsed, setRehearsed] = useState<Rehearsed | null>(null);
   const rehearsal = useRehearsal(rehearsed);
   const alarm = useSoundAlarm(meter, recorder);
-  const { phase } = state;
-  const idle = phase === "ready" || phase === "asking";
-  const running = phase === "recording" || phase === "paused";
   const kinds = useMemo(() => kindsOf(wishes.source, usesMicrophone), [wishes.source, usesMicrophone]);
   const free = useFreeSpace(idle || running);
   const { sending } = useOutbox();
@@ -155,8 +153,10 @@ function RecordPage({ recorder, state, setUps, room }: Props) {
   useEffect(() => recorder.arrange(wishes.inset), [recorder, wishes.inset]);
   const arrange = ({ shown, ...place }: Partial<Inset>) =>
     shown === undefined ? wish({ inset: { ...wishes.inset, ...place } }) : recorder.arrange({ shown });
-  useTelling(phase, state.count, wishes.cues);
-  useOpenWhenSaved(recorder, state);
+  useEffect(() => tab.tell({ cues: wishes.cues }), [wishes.cues]);
+  // What was only being prepared ends with the page; a take goes on.
+  useEffect(() => () => recorder.leave(), [recorder]);
+  useEffect(() => recorder.again(), [recorder]);
 
   const needs = wishes.source === "voice" ? microphone.track : wishes.source === "camera" ? camera.track : true;
   const choice = (): Choice => {
@@ -180,6 +180,8 @@ function RecordPage({ recorder, state, setUps, room }: Props) {
   };
   const record = () => {
     setRehearsed(null);
+    // They are those of the take, also for a page that comes back to it.
+    wish({});
     about.begun(about.about);
     void recorder.record(choice());
   };
@@ -337,29 +339,4 @@ function RecordPage({ recorder, state, setUps, room }: Props) {
 function useFirstSetUp(setUps: readonly SetUp[]): SetUp | null {
   const named = useSearchParams()[0].get("set-up");
   return setUps.find((s) => s.id === named) ?? setUps.find((s) => s.isFirst) ?? null;
-}
-
-/** After Stop: the link goes to the clipboard and the preview opens, as soon as the server has the end. */
-function useOpenWhenSaved(recorder: Recorder, { phase, take, limited, limit }: RecorderState) {
-  const navigate = useNavigate();
-  const { enqueueSnackbar } = useSnackbar();
-  const { sending } = useOutbox();
-  const state = sending.find((s) => s.take.takeId === take?.takeId)?.state;
-  // Off line there is nothing to open yet; the page then says what is kept here.
-  const reached = phase === "saved" && take !== null && (state === undefined || state.complete || state.hold === null);
-  useEffect(() => {
-    if (phase !== "saving" || !take) return;
-    navigator.clipboard.writeText(take.link).then(
-      () => enqueueSnackbar("Link copied"),
-      () => enqueueSnackbar("The browser did not let us copy the link. Use the copy button.", { variant: "warning" }),
-    );
-  }, [phase, take, enqueueSnackbar]);
-  useEffect(() => {
-    if (!limited || !limit) return;
-    enqueueSnackbar(`It has ended by itself after ${spokenLength(limit.at)}`);
-  }, [limited, limit, enqueueSnackbar]);
-  useEffect(() => {
-    if (reached) void navigate(`/w/${take!.token}`);
-  }, [reached, take, navigate]);
-  useEffect(() => () => void recorder.leave(), [recorder]);
 }

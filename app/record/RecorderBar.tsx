@@ -1,0 +1,103 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import { useSnackbar } from "notistack";
+import { useEffect, useState, useSyncExternalStore } from "react";
+import { Link, useLocation, useNavigate } from "react-router";
+import type { Recorder } from "#capture/recorder";
+import type { Phase, RecorderState } from "#capture/recorder-state";
+import { formatClock, spokenLength } from "#core/time/micros";
+import { useOutbox } from "./outbox";
+import { LOOKS } from "./phases";
+import { tab } from "./tab";
+import { useTelling } from "./useTelling";
+
+/** On every page of the tab: what is being recorded goes on, is told, and can be stopped. */
+export function RecorderBar() {
+  const { recorder, cues } = useSyncExternalStore(tab.subscribe, tab.snapshot, () => NONE);
+  return recorder && <Told recorder={recorder} cues={cues} />;
+}
+
+const NONE = { recorder: null, cues: true };
+/** A take is under way. */
+const UNDER_WAY: readonly Phase[] = ["recording", "paused", "saving"];
+
+function Told({ recorder, cues }: { recorder: Recorder; cues: boolean }) {
+  const state = useSyncExternalStore(recorder.subscribe, recorder.snapshot);
+  const { pathname, key } = useLocation();
+  const atHome = pathname === "/record";
+  useTelling(state.phase, state.count, cues, atHome, key);
+  useOpenWhenSaved(state);
+  if (atHome || !UNDER_WAY.includes(state.phase)) return null;
+  return <Bar recorder={recorder} phase={state.phase} />;
+}
+
+function Bar({ recorder, phase }: { recorder: Recorder; phase: Phase }) {
+  const [elapsed, setElapsed] = useState(() => formatClock(recorder.elapsed()));
+  useEffect(() => {
+    const timer = setInterval(() => setElapsed(formatClock(recorder.elapsed())), 250);
+    return () => clearInterval(timer);
+  }, [recorder]);
+  const { word, sign } = LOOKS[phase];
+  return (
+    <Box
+      role="region"
+      aria-label="Recorder"
+      data-phase={phase}
+      sx={{
+        display: "flex",
+        flexWrap: "wrap",
+        alignItems: "center",
+        gap: 1.5,
+        px: { xs: 1.5, sm: 3 },
+        py: 0.5,
+        bgcolor: phase === "recording" ? "clay.main" : "mist",
+        color: phase === "recording" ? "clay.contrastText" : "text.primary",
+      }}
+    >
+      <span aria-hidden>{sign}</span>
+      <strong role="status">{word}</strong>
+      <span className="clock" role="timer" aria-label="Recorded">
+        {elapsed}
+      </span>
+      <Box sx={{ ml: "auto", display: "flex", gap: 1, "& a, & button": { color: "inherit", borderColor: "inherit" } }}>
+        {phase !== "saving" && (
+          <>
+            <Button variant="outlined" size="small" onClick={() => void recorder.stop()}>
+              Stop
+            </Button>
+            <Button size="small" onClick={() => (phase === "paused" ? recorder.resume() : recorder.pause())}>
+              {phase === "paused" ? "Resume" : "Pause"}
+            </Button>
+          </>
+        )}
+        <Button size="small" component={Link} to="/record">
+          Go to it
+        </Button>
+      </Box>
+    </Box>
+  );
+}
+
+/** After Stop: the link goes to the clipboard and the preview opens, as soon as the server has the end. */
+function useOpenWhenSaved({ phase, take, limited, limit }: RecorderState) {
+  const navigate = useNavigate();
+  const { enqueueSnackbar } = useSnackbar();
+  const { sending } = useOutbox();
+  const state = sending.find((s) => s.take.takeId === take?.takeId)?.state;
+  // Off line there is nothing to open yet; the page then says what is kept here.
+  const reached = phase === "saved" && take !== null && (state === undefined || state.complete || state.hold === null);
+  useEffect(() => {
+    if (phase !== "saving" || !take) return;
+    navigator.clipboard.writeText(take.link).then(
+      () => enqueueSnackbar("Link copied"),
+      () => enqueueSnackbar("The browser did not let us copy the link. Use the copy button.", { variant: "warning" }),
+    );
+  }, [phase, take, enqueueSnackbar]);
+  useEffect(() => {
+    if (!limited || !limit) return;
+    enqueueSnackbar(`It has ended by itself after ${spokenLength(limit.at)}`);
+  }, [limited, limit, enqueueSnackbar]);
+  useEffect(() => {
+    if (reached) void navigate(`/w/${take!.token}`);
+  }, [reached, take, navigate]);
+}
