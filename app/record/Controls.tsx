@@ -20,6 +20,8 @@ interface Props {
   /** when it starts by itself, `14:30`; "" for by this press */
   clock: string;
   doubt: Doubt | null;
+  asked: boolean;
+  onAsked: (asked: boolean) => void;
   disabled: boolean;
 }
 
@@ -34,6 +36,8 @@ export function Controls({
   atOnce,
   clock,
   doubt,
+  asked,
+  onAsked,
   disabled,
 }: Props) {
   const [sure, setSure] = useState(false);
@@ -49,6 +53,8 @@ export function Controls({
         asking={phase === "asking"}
         clock={clock}
         doubt={doubt}
+        asked={asked}
+        onAsked={onAsked}
         onChoose={() => void recorder.choose()}
         onRelease={() => recorder.release()}
         onArea={onArea}

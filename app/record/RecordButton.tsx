@@ -1,7 +1,6 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
-import { useState } from "react";
 
 /** Something that was to be recorded does not deliver: one sentence, and the way on without it. */
 export interface Doubt {
@@ -22,6 +21,9 @@ interface Props {
   /** when it starts by itself, `14:30`; "" for by this press */
   clock: string;
   doubt: Doubt | null;
+  /** the doubt is being asked about */
+  asked: boolean;
+  onAsked: (asked: boolean) => void;
   onChoose: () => void;
   onRelease: () => void;
   /** only a part of what is shown is to be recorded; null where that cannot be chosen */
@@ -39,12 +41,13 @@ export function RecordButton({
   asking,
   clock,
   doubt,
+  asked,
+  onAsked,
   onChoose,
   onRelease,
   onRecord,
   ...area
 }: Props) {
-  const [asked, setAsked] = useState(false);
   const choosing = shown === "unchosen" && !atOnce;
   if (asked && doubt && !asking && !choosing) {
     return (
@@ -55,13 +58,13 @@ export function RecordButton({
         sx={{ border: "2px solid", borderColor: "clay.main", p: 2, display: "grid", gap: 1.5 }}
       >
         <Typography id="doubt">{doubt.what}</Typography>
-        <Button variant="contained" size="large" autoFocus onClick={() => setAsked(false)}>
+        <Button variant="contained" size="large" autoFocus onClick={() => onAsked(false)}>
           Let me see to it
         </Button>
         <Button
           color="clay"
           onClick={() => {
-            setAsked(false);
+            onAsked(false);
             onRecord();
           }}
         >
@@ -92,7 +95,7 @@ export function RecordButton({
         fullWidth
         color="clay"
         disabled={disabled}
-        onClick={doubt ? () => setAsked(true) : onRecord}
+        onClick={doubt ? () => onAsked(true) : onRecord}
         sx={{ minHeight: 56 }}
       >
         {clock ? `Start at ${clock}` : shown === "unchosen" ? "Choose and record" : "Record"}

@@ -1,8 +1,9 @@
 import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { useEffect, useMemo, useState } from "react";
 import { useSearchParams } from "react-router";
-import type { Inset } from "#core/layout/layout";
+import { nextCorner, type Inset } from "#core/layout/layout";
 import type { Choice, RecorderState } from "#capture/recorder-state";
 import type { Recorder } from "#capture/recorder";
 import { lacks } from "#capture/support";
@@ -18,6 +19,8 @@ import type { Rehearsed } from "#capture/rehearsal";
 import { RehearsalPane } from "../record/RehearsalPane";
 import { usePrompts } from "../record/usePrompts";
 import { hasPrompts, PromptsPane } from "../record/PromptsPane";
+import { useDeskKeys } from "../record/useDeskKeys";
+import { DeskKeysDialog } from "../record/DeskKeysDialog";
 import { useRehearsal } from "../record/useRehearsal";
 import { useGain } from "../record/useGain";
 import { useAbout } from "../record/useAbout";
@@ -189,6 +192,28 @@ function RecordPage({ recorder, state, setUps, room }: Props) {
     setRehearsed(null);
     setRehearsed(await recorder.rehearse(choice()));
   };
+  const [asked, setAsked] = useState(false);
+  const disabled = Boolean(lack) || !needs || askProblem(ask) !== null;
+  const { inset, muted } = state;
+  const desk = useDeskKeys({
+    ...(phase === "ready" &&
+      !disabled && {
+        record: () => {
+          if (usesScreen && !state.shared && !wishes.atOnce) return void recorder.choose();
+          return doubt ? setAsked(true) : record();
+        },
+      }),
+    ...(running && {
+      pause: () => (phase === "paused" ? recorder.resume() : recorder.pause()),
+      stop: () => void recorder.stop(),
+      ...(usesMicrophone && { microphone: () => recorder.mute("microphone", !muted.includes("microphone")) }),
+      ...(state.shared?.withSound && { sound: () => recorder.mute("sound", !muted.includes("sound")) }),
+    }),
+    ...(wishes.source === "screen-camera" && {
+      picture: () => recorder.arrange({ shown: !inset.shown }),
+      corner: () => arrange({ corner: nextCorner(inset.corner) }),
+    }),
+  });
   return (
     <Box
       sx={{
@@ -282,7 +307,9 @@ function RecordPage({ recorder, state, setUps, room }: Props) {
             atOnce={wishes.atOnce}
             clock={clock}
             doubt={doubt}
-            disabled={Boolean(lack) || !needs || askProblem(ask) !== null}
+            asked={asked}
+            onAsked={setAsked}
+            disabled={disabled}
           />
           {(running || phase === "rehearsing") && meter && <LevelBar meter={meter} />}
           {running && (
@@ -329,6 +356,10 @@ function RecordPage({ recorder, state, setUps, room }: Props) {
               microphones={devices.microphones}
             />
           )}
+          <Button size="small" onClick={() => desk.list(true)} sx={{ justifySelf: "start" }}>
+            Keys
+          </Button>
+          <DeskKeysDialog open={desk.listed} keys={desk.keys} onKeys={desk.change} onClose={() => desk.list(false)} />
         </Box>
       </Box>
     </Box>

@@ -55,6 +55,12 @@ export function nearestCorner(frame: Size, x: number, y: number): Corner {
   return `${row}-${x < frame.width / 2 ? "left" : "right"}`;
 }
 
+/** The corner after this one, around the frame. */
+export function nextCorner(corner: Corner): Corner {
+  const around: readonly Corner[] = ["bottom-right", "bottom-left", "top-left", "top-right"];
+  return around[(around.indexOf(corner) + 1) % around.length]!;
+}
+
 /** The largest part of a picture, about its middle, that has the shape of `target`: what `object-fit: cover` shows. */
 export function coverCrop(picture: Size, target: Size): Rect {
   const scale = Math.min(picture.width / target.width, picture.height / target.height);

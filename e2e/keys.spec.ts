@@ -1,0 +1,52 @@
+import { expect, test } from "@playwright/test";
+import { phase, recordedSeconds, signUp, sound } from "./steps";
+
+test("everything at the desk has a key, which can be another one, and no two deeds have the same", async ({ page }) => {
+  await signUp(page);
+  await page.goto("/record");
+  await expect(page.getByLabel("Camera preview")).toBeVisible();
+  await page.keyboard.press("?");
+  const list = page.getByRole("dialog", { name: "Keys" });
+  await list.getByRole("button", { name: "Stop: E" }).click();
+  await page.keyboard.press("p");
+  await expect(list.getByRole("alert")).toContainText("P is for “Pause, and go on” already");
+  await page.keyboard.press("Shift+S");
+  await expect(list.getByRole("button", { name: "Stop: Shift+S" })).toBeVisible();
+  await sound(page, "keys");
+  await list.getByRole("button", { name: "Close" }).click();
+  await expect(page.getByRole("dialog")).toHaveCount(0);
+  await page.reload();
+  await expect(page.getByLabel("Camera preview")).toBeVisible();
+  await expect(page.getByRole("meter", { name: "Microphone level" })).toBeVisible();
+
+  // Choosing, then recording: one key, two acts. Who types means the letter.
+  await page.locator("summary").filter({ hasText: "About it" }).click();
+  await page.getByRole("textbox", { name: "Title", exact: true }).fill("");
+  await page.getByRole("textbox", { name: "Title", exact: true }).pressSequentially("Ridge repair");
+  await expect(phase(page)).toHaveAttribute("data-phase", "ready");
+  await page.locator("summary").filter({ hasText: "About it" }).click();
+  await page.keyboard.press("r");
+  await expect(page.getByLabel("Screen preview")).toBeVisible();
+  await expect(phase(page)).toHaveAttribute("data-phase", "ready");
+  await page.keyboard.press("r");
+  await expect(phase(page)).toHaveAttribute("data-phase", "recording", { timeout: 20_000 });
+  await page.keyboard.press("v");
+  await expect(page.getByText("Your microphone is muted")).toBeVisible();
+  await page.keyboard.press("v");
+  await expect(page.getByText("Your microphone is muted")).toHaveCount(0);
+  await page.keyboard.press("c");
+  await expect(page.getByTestId("inset")).toBeHidden();
+  await page.keyboard.press("c");
+  await page.keyboard.press("q");
+  await expect(page.getByRole("combobox", { name: "Corner" })).toHaveText("Bottom left");
+  await page.keyboard.press("p");
+  await expect(phase(page)).toHaveAttribute("data-phase", "paused");
+  await page.keyboard.press("p");
+  await expect(phase(page)).toHaveAttribute("data-phase", "recording");
+  await recordedSeconds(page, 3);
+  await page.keyboard.press("e");
+  await expect(phase(page)).toHaveAttribute("data-phase", "recording");
+  await page.keyboard.press("Shift+S");
+  await page.waitForURL(/\/w\//, { timeout: 30_000 });
+  await expect(page.getByRole("heading", { name: "Ridge repair" })).toBeVisible();
+});
