@@ -65,6 +65,8 @@ export interface Limit {
 
 export interface Choice extends About {
   source: TakeSource;
+  /** the recording of which it is another take; null for a new one */
+  takeOf: string | null;
   title: string;
   audience: "owner" | "anyone";
   /** what is asked of those who watch */
@@ -81,7 +83,7 @@ export interface Choice extends About {
 }
 
 /** What a recording begins with, for the server. */
-export type NewRecording = Pick<Choice, "source" | "title" | "audience" | "ask" | "description" | "tags">;
+export type NewRecording = Pick<Choice, "source" | "takeOf" | "title" | "audience" | "ask" | "description" | "tags">;
 
 /** Creates the recording on the server. Rejects with a message for the person. */
 export type StartTake = (choice: NewRecording) => Promise<NewTake>;

@@ -97,6 +97,7 @@ function rig() {
   const recorder = new Recorder(parts);
   const choice: Choice = {
     source: "screen-camera",
+    takeOf: null,
     title: "Ridge",
     description: "",
     tags: [],

@@ -6,6 +6,7 @@ import { Link, useLocation, useNavigate } from "react-router";
 import type { Recorder } from "#capture/recorder";
 import type { Phase, RecorderState } from "#capture/recorder-state";
 import { formatClock, spokenLength } from "#core/time/micros";
+import { JUST_RECORDED } from "../watch/RightAfter";
 import { useOutbox } from "./outbox";
 import { LOOKS } from "./phases";
 import { tab } from "./tab";
@@ -98,6 +99,6 @@ function useOpenWhenSaved({ phase, take, limited, limit }: RecorderState) {
     enqueueSnackbar(`It has ended by itself after ${spokenLength(limit.at)}`);
   }, [limited, limit, enqueueSnackbar]);
   useEffect(() => {
-    if (reached) void navigate(`/w/${take!.token}`);
+    if (reached) void navigate(`/w/${take!.token}`, { state: JUST_RECORDED });
   }, [reached, take, navigate]);
 }

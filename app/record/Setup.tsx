@@ -50,6 +50,8 @@ interface Props {
   onAsk: (ask: AskDraft) => void;
   start: Start;
   about: AboutDraft;
+  /** it is another take of a recording: what is said of that stands already */
+  isAnother: boolean;
   prompts: PromptsDraft;
   setUp: SetUpChoice;
   room: Room;
@@ -73,13 +75,14 @@ export function Setup({
   onAsk,
   start,
   about,
+  isAnother,
   prompts,
   setUp,
   ...takes
 }: Props) {
   return (
     <Box sx={{ display: "grid", gap: 2 }}>
-      <Box>
+      <Box sx={{ display: isAnother ? "none" : "block" }}>
         <Typography variant="h3" component="h2" id="what" sx={{ mb: 1 }}>
           What to record
         </Typography>
@@ -128,18 +131,24 @@ export function Setup({
         />
       )}
       {showsCamera(wishes.source) && <Device name="Camera" device={camera} list={cameras} wanted />}
-      <SelectField
-        label="Who can open the link"
-        value={wishes.audience}
-        names={AUDIENCE_NAMES}
-        onChoose={(audience) => onWish({ audience })}
-      />
-      <AskFields ask={ask} onChange={onAsk} />
+      {!isAnother && (
+        <>
+          <SelectField
+            label="Who can open the link"
+            value={wishes.audience}
+            names={AUDIENCE_NAMES}
+            onChoose={(audience) => onWish({ audience })}
+          />
+          <AskFields ask={ask} onChange={onAsk} />
+        </>
+      )}
       <Box>
-        <AboutFold
-          draft={about}
-          without={prompts.prompts.points.length > 0 ? "titled by its first point" : "titled by date and time"}
-        />
+        {!isAnother && (
+          <AboutFold
+            draft={about}
+            without={prompts.prompts.points.length > 0 ? "titled by its first point" : "titled by date and time"}
+          />
+        )}
         {wishes.source !== "voice" && (
           <QualityFold quality={wishes.quality} onQuality={(quality) => onWish({ quality })} {...takes} />
         )}

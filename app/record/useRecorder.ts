@@ -1,5 +1,5 @@
 import { useEffect, useSyncExternalStore } from "react";
-import type { RecorderState, StartTake } from "#capture/recorder-state";
+import type { NewRecording, RecorderState, StartTake } from "#capture/recorder-state";
 import { Recorder } from "#capture/recorder";
 import { theOutbox } from "./outbox";
 import { tab } from "./tab";
@@ -11,12 +11,21 @@ declare global {
   }
 }
 
-const startTake: StartTake = async ({ source, title, audience, ask, description, tags }) => {
+/** No more than the server asks for. */
+const pick = ({ title, audience, ask, description, tags }: Omit<NewRecording, "source" | "takeOf">) => ({
+  title,
+  audience,
+  ask,
+  description,
+  tags,
+});
+
+const startTake: StartTake = async ({ source, takeOf, ...recording }) => {
   let answer: Response;
   try {
     answer = await fetch("/takes", {
       method: "POST",
-      body: JSON.stringify({ source, title, audience, ask, description, tags }),
+      body: JSON.stringify(takeOf ? { source, recording: takeOf } : { source, ...pick(recording) }),
       headers: { "content-type": "application/json" },
     });
   } catch {

@@ -1,3 +1,4 @@
+import Alert from "@mui/material/Alert";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
@@ -48,7 +49,9 @@ import { useWishes } from "../record/wishes";
 import { WhileRecording } from "../record/WhileRecording";
 import { useRecorder, useRecorderState } from "../record/useRecorder";
 import { useMeter, useSoundAlarm } from "../record/useMeter";
-import { requireMember } from "../services/guard.server";
+import { isUuid } from "#server/http/fields";
+import type { TakenBefore } from "#server/recordings/library";
+import { orNotFound, requireMember } from "../services/guard.server";
 import { appContext } from "../services/context.server";
 import type { Route } from "./+types/record";
 
@@ -57,11 +60,13 @@ export const meta: Route.MetaFunction = () => [{ title: "Ready to record · Clea
 export async function loader({ context, url }: Route.LoaderArgs) {
   const app = context.get(appContext);
   const member = requireMember(app, url);
-  const [setUps, room] = await Promise.all([
+  const takeOf = url.searchParams.get("take-of");
+  const [setUps, room, before] = await Promise.all([
     app.runtime.setUps.list(member.id),
     app.runtime.rooms.of(member.workspaceId),
+    isUuid(takeOf) ? orNotFound(app.runtime.library.takenBefore(member, takeOf)) : null,
   ]);
-  return { setUps, room };
+  return { setUps, room, before };
 }
 
 const STACKED = { display: "grid", gap: 2, minWidth: 0 } as const;
@@ -89,16 +94,21 @@ interface Props {
   state: RecorderState;
   setUps: SetUp[];
   room: Room;
+  /** the recording that gets another take; null for a new one */
+  before: TakenBefore | null;
 }
 
-function RecordPage({ recorder, state, setUps, room }: Props) {
+function RecordPage({ recorder, state, setUps, room, before }: Props) {
   const { phase } = state;
   const idle = phase === "ready" || phase === "asking";
   const running = phase === "recording" || phase === "paused";
   const first = useFirstSetUp(setUps);
   const [usedName, setUsedName] = useState(first?.name ?? "");
   const setUp = setUps.find((s) => s.name.toLowerCase() === usedName.trim().toLowerCase()) ?? null;
-  const [wishes, wish] = useWishes(running ? null : (first?.wishes ?? null));
+  const [wanted, wish] = useWishes(running ? null : (first?.wishes ?? null));
+  // Another take has the source of the first.
+  const source = (!running && before?.source) || wanted.source;
+  const wishes = useMemo(() => ({ ...wanted, source }), [wanted, source]);
   const about = useAbout(running ? state.take : null);
   const [prompts, changePrompts] = usePrompts();
   const [clock, setClock] = useState("");
@@ -167,6 +177,7 @@ function RecordPage({ recorder, state, setUps, room }: Props) {
     return {
       source: wishes.source,
       audience: wishes.audience,
+      takeOf: before?.id ?? null,
       ...about.about,
       title:
         tidyTitle(about.about.title) ||
@@ -184,7 +195,7 @@ function RecordPage({ recorder, state, setUps, room }: Props) {
   const record = () => {
     setRehearsed(null);
     // They are those of the take, also for a page that comes back to it.
-    wish({});
+    wish({ source: wishes.source });
     about.begun(about.about);
     void recorder.record(choice());
   };
@@ -229,6 +240,11 @@ function RecordPage({ recorder, state, setUps, room }: Props) {
         Record
       </Typography>
       <StateBand recorder={recorder} state={state} />
+      {before && idle && (
+        <Alert severity="info">
+          Another take of “{before.title}”. Viewers see it after what is there, behind the same link.
+        </Alert>
+      )}
       <Alerts
         state={state}
         lack={lack}
@@ -333,6 +349,7 @@ function RecordPage({ recorder, state, setUps, room }: Props) {
               free={free}
               about={about}
               prompts={{ prompts, change: changePrompts }}
+              isAnother={before !== null}
               setUp={{
                 setUps,
                 used: setUp,

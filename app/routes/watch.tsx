@@ -24,6 +24,7 @@ import { orNotFound } from "../services/guard.server";
 import { whoOf } from "../services/json.server";
 import { AskSummary } from "../watch/AskSummary";
 import { AboutLine } from "../watch/AboutLine";
+import { RightAfter } from "../watch/RightAfter";
 import { ProposedChapters } from "../watch/ProposedChapters";
 import { Lanes } from "../watch/Lanes";
 import { heading, Meta, OwnHead } from "../watch/Head";
@@ -131,6 +132,7 @@ function WatchPage({ loaderData }: Route.ComponentProps) {
               </Typography>
             </>
           )}
+          {mine && <RightAfter id={id} title={title} />}
           <Box sx={{ display: "flex", flexWrap: "wrap", columnGap: 2, alignItems: "baseline" }}>
             <AboutLine id={id} about={{ description, tags }} mine={mine} />
             <ProposedChapters id={id} proposed={proposed} />

@@ -1,5 +1,6 @@
 import type { Owed } from "#core/answers/owed";
 import { may, type Audience, type Deed } from "#core/access/access";
+import type { TakeSource } from "#core/media/tracks";
 import type { About } from "#core/title/about";
 import type { Chapter } from "#core/viewing/figures";
 import type { Micros } from "#core/time/micros";
@@ -12,7 +13,7 @@ import type { Erase } from "./erase";
 import { shownLineOf, shownOnly, shownParts } from "./shown-lines";
 import { OWED_GROUPS, readCursor, type LibraryQuery } from "./library-query";
 import { toRow, type LibraryRow, type RawRow } from "./rows";
-import { DETAILS, libraryGroups, libraryPage, POINTS } from "./sql";
+import { DETAILS, libraryGroups, libraryPage, POINTS, TAKES_BEFORE } from "./sql";
 
 const PAGE = 50;
 /** What the watch page says of a recording. Chapters and captions are in shown time. */
@@ -27,6 +28,13 @@ export interface Details {
   tags: string[];
   chapters: { at: Micros; title: string }[];
   captions: { from: Micros; to: Micros; text: string }[];
+}
+
+/** A recording that gets another take. */
+export interface TakenBefore {
+  id: string;
+  title: string;
+  source: TakeSource;
 }
 
 /** A group of the ledger: its first rows, and how many there are in all. */
@@ -121,6 +129,17 @@ export class Library {
   async takeChapters(member: SignedIn, id: string): Promise<void> {
     await this.#require(member, "change", id);
     await this.db.models.Recording.update({ chapters: await this.proposedChapters(id) }, { where: { id } });
+  }
+
+  /**
+   * What another take of a recording must know: it has the source of the first.
+   * @throws {Problem} 404 where it is not there, or not theirs
+   */
+  async takenBefore(member: SignedIn, id: string): Promise<TakenBefore> {
+    await this.#require(member, "feed", id);
+    const [before] = await this.db.rows<TakenBefore>(TAKES_BEFORE, [id]);
+    if (!before) throw new Problem(404, "not-found", "This recording is not there any more, or not yours.");
+    return { id, title: before.title, source: before.source };
   }
 
   async share(member: SignedIn, id: string, audience: Audience): Promise<void> {
