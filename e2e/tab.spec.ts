@@ -29,6 +29,12 @@ test("a take goes on wherever the tab goes, is told there, and is stopped from t
   const bar = page.getByRole("region", { name: "Recorder" });
   await expect(bar).toContainText("Recording");
   await expect(page).toHaveTitle(/◆ Recording/);
+  // Closing the tab asks, and whoever stays goes on.
+  const asked = page.waitForEvent("dialog");
+  await page.close({ runBeforeUnload: true });
+  const dialog = await asked;
+  expect(dialog.type()).toBe("beforeunload");
+  await dialog.dismiss();
   await page.getByRole("link", { name: "Answers" }).click();
   await expect(page).toHaveTitle(/◆ Recording/);
   await bar.getByRole("button", { name: "Pause" }).click();

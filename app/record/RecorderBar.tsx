@@ -28,7 +28,15 @@ function Told({ recorder, cues }: { recorder: Recorder; cues: boolean }) {
   const atHome = pathname === "/record";
   useTelling(state.phase, state.count, cues, atHome, key);
   useOpenWhenSaved(state);
-  if (atHome || !UNDER_WAY.includes(state.phase)) return null;
+  const underWay = UNDER_WAY.includes(state.phase);
+  useEffect(() => {
+    if (!underWay) return;
+    // What is in hand would be lost with the tab: it asks before it closes.
+    const ask = (event: BeforeUnloadEvent) => event.preventDefault();
+    window.addEventListener("beforeunload", ask);
+    return () => window.removeEventListener("beforeunload", ask);
+  }, [underWay]);
+  if (atHome || !underWay) return null;
   return <Bar recorder={recorder} phase={state.phase} />;
 }
 

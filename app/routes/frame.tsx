@@ -30,7 +30,7 @@ export default function Frame({ loaderData }: Route.ComponentProps) {
       <SkipLink />
       <TopBar person={loaderData.person} unread={unread} />
       {loaderData.person && <News onNews={askUnread} />}
-      {loaderData.person && <RecorderBar />}
+      <RecorderBar />
       {loaderData.person && <Outgoing />}
       <main id="main" tabIndex={-1} style={{ outline: "none" }}>
         <Outlet />
