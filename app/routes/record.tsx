@@ -373,7 +373,7 @@ function RecordPage({ recorder, state, setUps, room, before }: Props) {
               microphones={devices.microphones}
             />
           )}
-          <Button size="small" onClick={() => desk.list(true)} sx={{ justifySelf: "start" }}>
+          <Button size="small" onClick={() => desk.list(true)} sx={{ justifySelf: "start", px: 0, minWidth: 0 }}>
             Keys
           </Button>
           <DeskKeysDialog open={desk.listed} keys={desk.keys} onKeys={desk.change} onClose={() => desk.list(false)} />
