@@ -141,7 +141,7 @@ test("choosing is not recording: shown, changed, ended, and started in one press
   await page.getByRole("combobox", { name: "Count in" }).click();
   await page.getByRole("option", { name: "5 seconds" }).click();
   await expect(page.locator("summary").filter({ hasText: "Start and end" })).toContainText(
-    "at once when chosen, after 5 seconds, with a sound, ends when I stop it",
+    "at once when chosen, after 5 seconds, ends when I stop it",
   );
   await page.reload();
   await page.getByRole("button", { name: "Choose and record" }).click();

@@ -17,6 +17,7 @@ import type { AboutDraft } from "./useAbout";
 import { SetUpFold, type SetUpChoice } from "./SetUpFold";
 import type { Room } from "#server/desk/room";
 import { SoundLevel } from "./SoundLevel";
+import { ForMeFold } from "./ForMeFold";
 import { LevelBar } from "./LevelBar";
 import { PromptsFold, TidyFold, type PromptsDraft } from "./PromptsFold";
 import { QualityFold } from "./QualityFold";
@@ -155,6 +156,7 @@ export function Setup({
         <PromptsFold {...prompts} />
         <TidyFold {...prompts} />
         <TimingFold wishes={wishes} onWish={onWish} {...start} />
+        <ForMeFold wishes={wishes} onWish={onWish} />
         <SetUpFold wishes={wishes} {...setUp} />
       </Box>
     </Box>

@@ -25,11 +25,13 @@ interface Props {
   /** what of it is recorded is being chosen: all of it is seen, and nothing lies over it */
   area: AreaDraft | null;
   camera: MediaStreamTrack | null;
+  /** one sees oneself as in a mirror */
+  mirrored: boolean;
   onDrop: (corner: Corner) => void;
 }
 
 /** What the viewers will see, in small: the screen as a pane, the camera picture in its arch. */
-export function Stage({ source, inset, shared, area, camera, onDrop }: Props) {
+export function Stage({ source, inset, shared, area, camera, mirrored, onDrop }: Props) {
   const frame = shared?.size ? cropOf(shared.size, area ? null : shared.area) : FRAME;
   return (
     <Box
@@ -45,7 +47,7 @@ export function Stage({ source, inset, shared, area, camera, onDrop }: Props) {
     >
       {showsScreen(source) && !shared && <SurfaceGuide clear={source === "screen-camera" ? sideOf(inset) : null} />}
       {source === "camera" && camera && (
-        <TrackVideo track={camera} label="Camera preview" mirrored rate={PREVIEW_RATE.camera} />
+        <TrackVideo track={camera} label="Camera preview" mirrored={mirrored} rate={PREVIEW_RATE.camera} />
       )}
       {source === "voice" && (
         <Box sx={{ position: "absolute", inset: 0, display: "grid", placeItems: "center" }}>
@@ -56,7 +58,9 @@ export function Stage({ source, inset, shared, area, camera, onDrop }: Props) {
         {showsScreen(source) && shared && <Screen shared={shared} area={area} />}
         {source === "screen-camera" && !area && (
           <InsetArch rect={layerOf(sceneOf(frame, inset), "camera")?.rect ?? null} onDrop={onDrop}>
-            {camera && <TrackVideo track={camera} label="Camera preview" mirrored rate={PREVIEW_RATE.camera} />}
+            {camera && (
+              <TrackVideo track={camera} label="Camera preview" mirrored={mirrored} rate={PREVIEW_RATE.camera} />
+            )}
           </InsetArch>
         )}
       </Box>

@@ -42,7 +42,6 @@ export function TimingFold({ wishes, onWish, clock, onClock }: Props) {
       value={[
         starts,
         wishes.countIn === "0" ? "without a count" : `after ${COUNT_IN_NAMES[wishes.countIn]}`,
-        wishes.cues ? "with a sound" : "silently",
         `ends ${STOP_NAMES[wishes.stopAfter]}`,
       ].join(", ")}
     >
@@ -75,10 +74,6 @@ export function TimingFold({ wishes, onWish, clock, onClock }: Props) {
       <FormControlLabel
         control={<Switch checked={wishes.atOnce} onChange={(_, atOnce) => onWish({ atOnce })} />}
         label="Record at once when I have chosen what to show"
-      />
-      <FormControlLabel
-        control={<Switch checked={wishes.cues} onChange={(_, cues) => onWish({ cues })} />}
-        label="Sound when the state changes"
       />
     </Folded>
   );

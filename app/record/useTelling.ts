@@ -34,6 +34,16 @@ export function useTelling(phase: Phase, count: number, withSound: boolean, alwa
   }, [phase, count, withSound]);
 }
 
+/** Sounds when something goes wrong, twice so that it is told from a state. @param alarm null while all is well */
+export function useAlarmSound(alarm: string | null): void {
+  useEffect(() => {
+    if (alarm === null) return;
+    tone(880, 120);
+    const again = setTimeout(() => tone(660, 160), 200);
+    return () => clearTimeout(again);
+  }, [alarm]);
+}
+
 function tone(frequency: number, ms: number): void {
   const context = new AudioContext();
   const gain = context.createGain();

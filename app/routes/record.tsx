@@ -20,6 +20,7 @@ import type { Rehearsed } from "#capture/rehearsal";
 import { RehearsalPane } from "../record/RehearsalPane";
 import { usePrompts } from "../record/usePrompts";
 import { hasPrompts, PromptsPane } from "../record/PromptsPane";
+import { useAlarmSound } from "../record/useTelling";
 import { useDeskKeys } from "../record/useDeskKeys";
 import { DeskKeysDialog } from "../record/DeskKeysDialog";
 import { useRehearsal } from "../record/useRehearsal";
@@ -156,8 +157,9 @@ function RecordPage({ recorder, state, setUps, room, before }: Props) {
   }, [recorder, idle, wishes.quality]);
   // Another device that is chosen in the middle of a take goes on where the one before was.
   useEffect(() => {
+    if (!microphone.track) return;
     recorder.turn("microphone", gain.factor);
-    if (microphone.track) recorder.replace("microphone", microphone.track);
+    recorder.replace("microphone", microphone.track);
   }, [recorder, microphone.track, gain.factor]);
   useEffect(() => recorder.turn("sound", wishes.soundLevel / 100), [recorder, wishes.soundLevel]);
   useEffect(() => {
@@ -166,6 +168,7 @@ function RecordPage({ recorder, state, setUps, room, before }: Props) {
   useEffect(() => recorder.arrange(wishes.inset), [recorder, wishes.inset]);
   const arrange = ({ shown, ...place }: Partial<Inset>) =>
     shown === undefined ? wish({ inset: { ...wishes.inset, ...place } }) : recorder.arrange({ shown });
+  useAlarmSound(wishes.alarms && phase === "recording" && !state.muted.includes("microphone") ? alarm : null);
   useEffect(() => tab.tell({ cues: wishes.cues }), [wishes.cues]);
   // What was only being prepared ends with the page; a take goes on.
   useEffect(() => () => recorder.leave(), [recorder]);
@@ -279,6 +282,7 @@ function RecordPage({ recorder, state, setUps, room, before }: Props) {
                   shared={state.shared}
                   area={area.draft}
                   camera={camera.track}
+                  mirrored={wishes.mirrored}
                   onDrop={(corner) => arrange({ corner })}
                 />
               )}

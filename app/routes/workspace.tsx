@@ -34,7 +34,7 @@ export async function loader({ context, url }: Route.LoaderArgs) {
   const [people, links, room] = await Promise.all([
     workspaces.people(member),
     workspaces.links(member),
-    app.runtime.rooms.of(member.workspaceId),
+    app.runtime.rooms.of(member.workspaceId, true),
   ]);
   return {
     me: member.id,

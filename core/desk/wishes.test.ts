@@ -8,6 +8,8 @@ const own: Wishes = {
   inset: { corner: "top-left", size: "large" },
   soundLevel: 40,
   cues: false,
+  alarms: true,
+  mirrored: false,
   countIn: "0",
   stopAfter: "5",
   atOnce: true,

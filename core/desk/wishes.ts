@@ -20,6 +20,10 @@ export interface Wishes {
   soundLevel: number;
   /** a sound where the state changes */
   cues: boolean;
+  /** a sound where something is wrong while recording: for whoever wears headphones */
+  alarms: boolean;
+  /** one sees oneself as in a mirror; what is recorded is not */
+  mirrored: boolean;
   countIn: CountIn;
   stopAfter: StopAfter;
   /** choosing what to show and recording it are one press */
@@ -35,6 +39,8 @@ export const USUAL_WISHES: Wishes = {
   inset: { corner, size },
   soundLevel: 100,
   cues: true,
+  alarms: false,
+  mirrored: true,
   countIn: "3",
   stopAfter: "never",
   atOnce: false,
@@ -46,7 +52,8 @@ export function readWishes(kept: unknown): Wishes {
   const of = (kept ?? {}) as Partial<Record<keyof Wishes, unknown>>;
   const inset = (of.inset ?? {}) as Partial<Record<keyof Inset, unknown>>;
   const one = <T>(known: readonly T[], value: unknown, usual: T): T => known.find((k) => k === value) ?? usual;
-  const flag = (name: "cues" | "atOnce" | "withMicrophone") => one([true, false], of[name], USUAL_WISHES[name]);
+  const flag = (name: "cues" | "alarms" | "mirrored" | "atOnce" | "withMicrophone") =>
+    one([true, false], of[name], USUAL_WISHES[name]);
   return {
     source: one(TAKE_SOURCES, of.source, USUAL_WISHES.source),
     audience: one(["owner", "anyone"] as const, of.audience, USUAL_WISHES.audience),
@@ -54,6 +61,8 @@ export function readWishes(kept: unknown): Wishes {
     inset: { corner: one(CORNERS, inset.corner, corner), size: one(SIZES, inset.size, size) },
     soundLevel: readLevel(of.soundLevel),
     cues: flag("cues"),
+    alarms: flag("alarms"),
+    mirrored: flag("mirrored"),
     countIn: one(COUNT_INS, of.countIn, USUAL_WISHES.countIn),
     stopAfter: one(STOPS, of.stopAfter, USUAL_WISHES.stopAfter),
     atOnce: flag("atOnce"),

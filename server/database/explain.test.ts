@@ -9,7 +9,7 @@ import type { Runtime } from "../runtime";
 
 /** Tables that grow with use. Whoever reads one of them from end to end reads everybody's. */
 const BIG = new Set(
-  "recordings takes tracks segments revisions viewers comments reactions answers invites events spans folds inbox guests asks pieces entries".split(
+  "recordings takes tracks segments revisions viewers comments reactions answers invites events spans folds inbox guests asks pieces entries set_ups".split(
     " ",
   ),
 );
@@ -89,6 +89,12 @@ const VIEWS: Record<string, () => Promise<unknown>> = {
   answers: () => runtime.inbox.page(orla.id, { show: "all", after: null }),
   "the number in the bar": () => runtime.inbox.unread(orla.id),
   "people of a workspace": () => runtime.workspaces.people(orla),
+  "the record desk": async () => {
+    await runtime.setUps.list(orla.id);
+    await runtime.rooms.of(orla.workspaceId, true);
+    await runtime.library.takenBefore(orla, recording.id);
+    await runtime.library.proposedChapters(recording.id);
+  },
 };
 
 it.each(Object.keys(VIEWS))("%s: no table is read from end to end", async (view) => {

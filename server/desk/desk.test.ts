@@ -78,17 +78,19 @@ describe("room", () => {
 
   it("counts what takes hold, while they grow and when they are whole", async () => {
     const ida = await newMember(runtime, "Ida Crake");
-    const { used } = await runtime.rooms.of(ida.workspaceId);
+    const { used } = await runtime.rooms.of(ida.workspaceId, true);
     expect(used).toBe(0);
     const { segments } = makeTrack("screen", 6);
     const bytes = segments.reduce((sum, s) => sum + s.length, 0);
     await feedTake(runtime, ida, "screen", TRACKS, 6, "Ridge");
-    expect((await runtime.rooms.of(ida.workspaceId)).used).toBe(bytes);
+    expect((await runtime.rooms.of(ida.workspaceId, true)).used).toBe(bytes);
+    // Nobody needs it where there is no limit.
+    expect((await runtime.rooms.of(ida.workspaceId)).used).toBe(0);
     const take = await runtime.takes.start(ida, { source: "screen", title: "Growing", audience: "owner" });
     const { init } = makeTrack("screen", 6);
     await runtime.ingest.putInit(take.takeId, "screen", Buffer.from(init), sha256(init));
     await runtime.ingest.putSegment(take.takeId, "screen", 1, Buffer.from(segments[0]!), sha256(segments[0]!));
-    expect((await runtime.rooms.of(ida.workspaceId)).used).toBe(bytes + segments[0]!.length);
+    expect((await runtime.rooms.of(ida.workspaceId, true)).used).toBe(bytes + segments[0]!.length);
   });
 
   it("is set by owners, and a workspace that is full records nothing more", async () => {
@@ -110,12 +112,12 @@ describe("room", () => {
   it("takes nothing that lies beyond the longest take, but for what was on its way", async () => {
     const ida = await newMember(runtime, "Ida Crake");
     await runtime.rooms.set(ida, { minutes: 5, gigabytes: 0 });
-    const { takeId } = await runtime.takes.start(ida, { source: "screen", title: "Long", audience: "owner" });
-    const { init, segments } = makeTrack("screen", 600);
-    await runtime.ingest.putInit(takeId, "screen", Buffer.from(init), sha256(init));
-    const each = 600 / segments.length;
+    const { takeId } = await runtime.takes.start(ida, { source: "voice", title: "Long", audience: "owner" });
+    const { init, segments } = makeTrack("aac", 390);
+    await runtime.ingest.putInit(takeId, "microphone", Buffer.from(init), sha256(init));
+    const each = 390 / segments.length;
     const put = (n: number) =>
-      runtime.ingest.putSegment(takeId, "screen", n, Buffer.from(segments[n - 1]!), sha256(segments[n - 1]!));
+      runtime.ingest.putSegment(takeId, "microphone", n, Buffer.from(segments[n - 1]!), sha256(segments[n - 1]!));
     expect(await put(Math.floor(350 / each))).toBe("created");
     await expect(put(Math.ceil(370 / each))).rejects.toMatchObject({ status: 422, code: "too-long" });
   });

@@ -1,4 +1,5 @@
 import Joi from "joi";
+import type { Transaction } from "sequelize";
 import { SECOND, type Micros } from "#core/time/micros";
 import { requireDeed } from "../access/require";
 import type { SignedIn } from "../accounts/sessions";
@@ -9,8 +10,9 @@ import { ROOM } from "./sql";
 /** What a workspace may record. Null where there is no limit. */
 export interface Room {
   longestUs: Micros | null;
-  /** bytes that it may hold, and that it holds */
+  /** bytes that it may hold */
   most: number | null;
+  /** bytes that it holds; 0 where there is no limit, unless they were asked for */
   used: number;
 }
 
@@ -32,15 +34,16 @@ export const roomForm = Joi.object({
 export class Rooms {
   constructor(private readonly db: Database) {}
 
-  async of(workspaceId: string): Promise<Room> {
-    const [room] = await this.db.rows<Room>(ROOM, [workspaceId]);
+  /** @param counted what it holds is wanted where there is no limit as well */
+  async of(workspaceId: string, counted = false, transaction?: Transaction): Promise<Room> {
+    const [room] = await this.db.rows<Room>(ROOM, [workspaceId, counted], transaction);
     if (!room) throw new Problem(404, "not-found", "This workspace is not there any more.");
     return room;
   }
 
   /** @throws {Problem} 409 where nothing more may be recorded */
-  async require(workspaceId: string): Promise<void> {
-    const { most, used } = await this.of(workspaceId);
+  async require(workspaceId: string, transaction?: Transaction): Promise<void> {
+    const { most, used } = await this.of(workspaceId, false, transaction);
     if (most !== null && used >= most)
       throw new Problem(
         409,

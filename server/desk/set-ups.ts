@@ -34,6 +34,8 @@ const wishesField = Joi.object({
   inset: Joi.object({ corner: one(CORNERS), size: one(SIZES) }).required(),
   soundLevel: Joi.number().strict().integer().min(0).max(100).required(),
   cues: flag,
+  alarms: flag,
+  mirrored: flag,
   countIn: one(COUNT_INS),
   stopAfter: one(STOPS),
   atOnce: flag,

@@ -13,13 +13,17 @@ select $1, $2, $3, $4, $5
 on conflict (person_id, lower(name)) do update
    set name = excluded.name, wishes = excluded.wishes, is_first = excluded.is_first returning id`;
 
-/** How much workspace $1 may record, and how much it holds, with what was deleted and is still kept. */
+/**
+ * How much workspace $1 may record, and how much it holds, with what was deleted and is still kept. That is added up
+ * where there is a limit, or when it is asked for ($2); else it is 0.
+ */
 export const ROOM = /* sql */ `
-select w.longest_take_us as "longestUs", w.storage_bytes as most, coalesce((
+select w.longest_take_us as "longestUs", w.storage_bytes as most,
+       case when $2 or w.storage_bytes is not null then coalesce((
     select sum(coalesce(t.bytes, growing.bytes))
       from recordings r join takes t on t.recording_id = r.id
       left join lateral (
         select sum(s.size) as bytes from tracks k join segments s on s.track_id = k.id
          where t.bytes is null and k.take_id = t.id) growing on true
-     where r.workspace_id = w.id), 0)::bigint as used
+     where r.workspace_id = w.id), 0) else 0 end::bigint as used
   from workspaces w where w.id = $1`;

@@ -135,7 +135,7 @@ export class Takes {
         workspaceId: string;
       }>(TAKES_BEFORE, [recordingId], transaction);
       if (!before) throw new Problem(404, "no-such-recording", "This recording is not there any more.");
-      await this.rooms.require(before.workspaceId);
+      await this.rooms.require(before.workspaceId, transaction);
       if (!before.whole)
         throw new Problem(409, "take-open", "The take before is still on its way. Wait until all of it is here.");
       if (before.source !== source)
