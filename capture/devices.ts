@@ -79,13 +79,17 @@ export interface SharedScreen {
   sound: MediaStreamTrack | null;
 }
 
-/** Asks for a screen, window or tab, with its sound when the person and the system give it. @throws {DeviceProblem} */
-export async function openScreen(): Promise<SharedScreen> {
+/**
+ * Asks for a screen, window or tab, with its sound when the person and the system give it.
+ * @param rate pictures a second at the most: a surface that delivers more costs more, whatever is made of them
+ * @throws {DeviceProblem}
+ */
+export async function openScreen(rate: number): Promise<SharedScreen> {
   const ask = (audio: boolean) =>
     navigator.mediaDevices.getDisplayMedia({
       // In its own pixels: how finely it is recorded is decided afterwards. A size that were asked for here would be
       // told as its own until the first frame comes.
-      video: { frameRate: { ideal: 30, max: 60 } },
+      video: { frameRate: { ideal: rate, max: rate } },
       audio: audio && { echoCancellation: false, noiseSuppression: false, autoGainControl: false },
       // Ours is the page that must not be recorded by mistake; the system's sound is offered.
       ...({ selfBrowserSurface: "exclude", systemAudio: "include", surfaceSwitching: "include" } as object),

@@ -45,7 +45,7 @@ export class ShownSurface {
 
   /** Asks for one. What was shown before stays until another is there; all of it is seen. @throws {DeviceProblem} */
   async choose(): Promise<SharedScreen> {
-    const shared = await this.open();
+    const shared = await this.open(this.#quality.rate);
     this.end();
     this.#shared = shared;
     const { width, height } = shared.screen.getSettings();
