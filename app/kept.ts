@@ -17,6 +17,18 @@ export const kept = {
       // Not kept: asked again next time.
     }
   },
+  /** What was written; null where nothing was, or nothing that can be read. Its form is for the caller to check. */
+  read(name: string): unknown {
+    try {
+      return JSON.parse(this.get(name) ?? "null");
+    } catch {
+      return null;
+    }
+  },
+  /** Keeps something that JSON can hold. */
+  write(name: string, value: unknown): void {
+    this.set(name, JSON.stringify(value));
+  },
   remove(name: string): void {
     try {
       localStorage.removeItem(name);

@@ -16,6 +16,10 @@ const SOURCE_TIMEOUT_MS = 10_000;
 const LATE =
   "A picture or sound did not start within 10 seconds. Check the camera and the chosen screen, then try again.";
 
+/** Every source has delivered something. @throws what the signal was given for, or when it takes too long */
+export const sourcesReady = (engine: EngineLike, signal: AbortSignal): Promise<void> =>
+  within(SOURCE_TIMEOUT_MS, LATE, signal, engine.ready);
+
 /**
  * One attempt to record, from the press to the first frame, with one signal that everything awaited in it looks at:
  * whoever cancels, ends the share or leaves is heard at every moment.
@@ -50,7 +54,7 @@ export class Attempt {
     outbox: Pick<Outbox, "open" | "throwAway">,
   ): Promise<{ take: KeptTake; sender: Sender }> {
     // The sources first: a recording is made on the server only when there is something to record.
-    await within(SOURCE_TIMEOUT_MS, LATE, this.signal, engine.ready);
+    await sourcesReady(engine, this.signal);
     const take = { ...(await startTake()), startedAt: Date.now(), expected: null, entries: [] };
     const sender = await outbox.open(take);
     if (this.signal.aborted) {

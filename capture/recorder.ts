@@ -37,8 +37,6 @@ export class Recorder extends Watchable<RecorderState> {
   #sender: Sender | null = null;
   #kept = new KeptParts();
   #pace: Health["pace"] = {};
-  /** of them, those that no page shows any more */
-  #givenOver = new Set<MediaStreamTrack>();
   #made = NOTHING;
   #gains: Gains = { microphone: 1, sound: 1 };
   #notes = new Map<string, Entry>();
@@ -47,6 +45,8 @@ export class Recorder extends Watchable<RecorderState> {
   #changing = false;
   /** the devices of this take */
   #devices = new Map<Device, MediaStreamTrack>();
+  /** of them, those that no page shows any more */
+  #givenOver = new Set<MediaStreamTrack>();
   /** the shape of the screen under the camera picture; null where none lies over one */
   #frame: Size | null = null;
   #aliveTimer: ReturnType<typeof setInterval> | undefined;
@@ -287,10 +287,7 @@ export class Recorder extends Watchable<RecorderState> {
   async stop(): Promise<void> {
     if (!this.#isRunning) return;
     this.#clock.pause(sharedNow());
-    this.set({
-      phase: "saving",
-      made: { ...this.#made, seconds: this.elapsed() / SECOND },
-    });
+    this.set({ phase: "saving", made: { ...this.#made, seconds: this.elapsed() / SECOND } });
     clearInterval(this.#aliveTimer);
     try {
       const { expected } = await this.#engine!.stop();

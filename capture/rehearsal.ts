@@ -1,5 +1,6 @@
 import { isPicture, type TrackKind } from "#core/media/tracks";
 import { SECOND, type Micros } from "#core/time/micros";
+import { sourcesReady } from "./attempt";
 import type { EngineLike, EngineListener } from "./engine/engine";
 import { within } from "./waits";
 
@@ -8,7 +9,8 @@ export const REHEARSAL: Micros = 10 * SECOND;
 /** Ten seconds as they would have been recorded, of each track a file. They never leave this computer. */
 export type Rehearsed = Partial<Record<TrackKind, Blob>>;
 
-const LATE = "A picture or sound did not start within 10 seconds. Check the camera and the chosen screen.";
+/** It ends by itself; this is for one that does not. */
+const LONGEST_MS = 60_000;
 
 /**
  * Records ten seconds with the very engine of a take, into memory.
@@ -34,9 +36,9 @@ export async function rehearse(
     limit: () => done(),
   });
   try {
-    await within(10_000, LATE, signal, engine.ready);
+    await sourcesReady(engine, signal);
     onBegun(engine.start(REHEARSAL));
-    await within(60_000, "The rehearsal did not end by itself.", signal, ended);
+    await within(LONGEST_MS, "The rehearsal did not end by itself.", signal, ended);
     await engine.stop();
   } catch (error) {
     engine.abort();

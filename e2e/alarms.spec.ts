@@ -1,7 +1,7 @@
 import { join } from "node:path";
 import { chromium, expect, test } from "@playwright/test";
-import { fileOf, run } from "./decoded";
-import { recordedSeconds, signUp, startRecording, stopAndOpen } from "./steps";
+import { fileOf, run, samplesOf } from "./decoded";
+import { fold, recordedSeconds, signUp, startRecording, stopAndOpen } from "./steps";
 
 declare global {
   interface Window {
@@ -34,8 +34,7 @@ function soundFile(): string {
 
 /** How loud each second of a file is, dBFS (root mean square), as ffmpeg's decoder gives it. */
 function secondsOf(file: string): number[] {
-  const raw = run("ffmpeg", "-i", file, "-ac", "1", "-ar", "48000", "-f", "f32le", "-");
-  const samples = new Float32Array(raw.buffer.slice(raw.byteOffset, raw.byteOffset + raw.byteLength));
+  const samples = samplesOf(file);
   return Array.from({ length: Math.floor(samples.length / 48_000) }, (_, second) => {
     const of = samples.subarray(second * 48_000, (second + 1) * 48_000);
     return 20 * Math.log10(Math.sqrt(of.reduce((sum, s) => sum + s * s, 0) / of.length) + 1e-7);
@@ -69,7 +68,7 @@ test("says at once when nobody is heard, when it is too loud, and when the micro
       const gains = all.filter((d) => d.kind === "audioinput").map((d) => [d.deviceId, 18]);
       localStorage.setItem("clear-nod-gain", JSON.stringify(Object.fromEntries(gains)));
     });
-    await page.locator("summary").filter({ hasText: "For me alone" }).click();
+    await fold(page, "For me alone").click();
     await page.getByLabel("Sound when something is wrong").check();
     await page.getByLabel("I see myself as in a mirror").uncheck();
     const turned = () => page.getByLabel("Camera preview").evaluate((video) => getComputedStyle(video).transform);

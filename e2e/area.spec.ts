@@ -1,6 +1,6 @@
 import { expect, test, type Page } from "@playwright/test";
 import { fileOf, run } from "./decoded";
-import { browserSharing, chooseSurface, phase, recordedSeconds, signUp, stopAndOpen } from "./steps";
+import { browserSharing, chooseSurface, fold, phase, recordedSeconds, signUp, stopAndOpen } from "./steps";
 
 const SURFACE = { width: 1280, height: 720 };
 const CELL = 40;
@@ -124,7 +124,7 @@ test("a part of a surface is recorded to the pixel, and a quality as it says", a
       expect(distance(pixels, { width, height }, 322 + dx, 202 + dy)).toBeGreaterThan(here + 1);
 
     await ready(page);
-    await page.locator("summary").filter({ hasText: "Quality" }).click();
+    await fold(page, "Quality").click();
     await page.getByRole("combobox", { name: "Level" }).click();
     await page.getByRole("option", { name: /^Small/ }).click();
     const small = pictureOf(await fileOf(page, await recordFor(page, 3), "screen"));

@@ -1,6 +1,6 @@
 import { expect, test } from "@playwright/test";
-import { fileOf, picturesOf, run } from "./decoded";
-import { chooseSurface, phase, recordedSeconds, signUp, startRecording, stopAndOpen } from "./steps";
+import { fileOf, picturesOf, samplesOf } from "./decoded";
+import { chooseSurface, fold, phase, recordedSeconds, signUp, startRecording, stopAndOpen } from "./steps";
 
 declare global {
   interface Window {
@@ -47,8 +47,7 @@ const APART = `
  * computer may leave some of it out, and plays no other one.
  */
 function toneAt(file: string, from: number): number {
-  const raw = run("ffmpeg", "-i", file, "-ss", String(from), "-t", "2", "-ac", "1", "-ar", "48000", "-f", "f32le", "-");
-  const samples = new Float32Array(raw.buffer.slice(raw.byteOffset, raw.byteOffset + raw.byteLength));
+  const samples = samplesOf(file, "-ss", String(from), "-t", "2");
   const rises = [...samples.keys()].filter((i) => i > 0 && samples[i]! >= 0 && samples[i - 1]! < 0);
   expect(rises.length).toBeGreaterThan(100);
   const periods = rises.slice(1).map((at, i) => at - rises[i]!);
@@ -140,9 +139,7 @@ test("choosing is not recording: shown, changed, ended, and started in one press
   await page.getByLabel("Record at once when I have chosen what to show").check();
   await page.getByRole("combobox", { name: "Count in" }).click();
   await page.getByRole("option", { name: "5 seconds" }).click();
-  await expect(page.locator("summary").filter({ hasText: "Start and end" })).toContainText(
-    "at once when chosen, after 5 seconds, ends when I stop it",
-  );
+  await expect(fold(page, "Start and end")).toContainText("at once when chosen, after 5 seconds, ends when I stop it");
   await page.reload();
   await page.getByRole("button", { name: "Choose and record" }).click();
   await expect(phase(page)).toContainText("Counting in 5");

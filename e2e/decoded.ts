@@ -20,6 +20,12 @@ export async function fileOf(page: Page, link: string, track: string): Promise<s
 export const run = (program: string, ...args: string[]) =>
   execFileSync(program, ["-v", "error", ...args], { maxBuffer: 2 ** 28 });
 
+/** The sound of a file as ffmpeg's decoder gives it: one channel of 48 kHz. @param part of it: `-ss`, `-t` */
+export function samplesOf(file: string, ...part: string[]): Float32Array {
+  const raw = run("ffmpeg", "-i", file, ...part, "-ac", "1", "-ar", "48000", "-f", "f32le", "-");
+  return new Float32Array(raw.buffer.slice(raw.byteOffset, raw.byteOffset + raw.byteLength));
+}
+
 /** Every picture of a file, as ffmpeg's decoder shows it: when, and how bright each of `columns` equal columns is. */
 export function picturesOf(file: string, columns: number): { at: number; columns: Uint8Array }[] {
   const times = run("ffprobe", "-show_entries", "packet=pts_time", "-of", "csv=p=0", file).toString().trim();

@@ -1,7 +1,6 @@
 import { expect, test, type Page } from "@playwright/test";
-import { chooseSurface, phase, recordedSeconds, signUp, sound, stopAndOpen } from "./steps";
+import { chooseSurface, fold, phase, recordedSeconds, signUp, sound, stopAndOpen } from "./steps";
 
-const fold = (page: Page, title: string) => page.locator("summary").filter({ hasText: title });
 const field = (page: Page, name: string) => page.getByRole("textbox", { name, exact: true });
 
 test("a set-up is kept, begins every time, and is one press away; limits are told before", async ({ page }) => {

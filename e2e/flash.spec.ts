@@ -1,5 +1,5 @@
 import { expect, test } from "@playwright/test";
-import { fileOf, picturesOf, run } from "./decoded";
+import { fileOf, picturesOf, samplesOf } from "./decoded";
 import { browserSharing, recordedSeconds, signUp, startRecording, stopAndOpen } from "./steps";
 
 /** A page that turns white and beeps at the same moment, once a second, each for a tenth. */
@@ -35,8 +35,7 @@ const flashes = (file: string) =>
 
 /** Outside check: when ffmpeg's decoder gives a loud stretch after a quiet one, by 2 ms. */
 function beeps(file: string): number[] {
-  const raw = run("ffmpeg", "-i", file, "-ac", "1", "-ar", "48000", "-f", "f32le", "-");
-  const samples = new Float32Array(raw.buffer.slice(raw.byteOffset, raw.byteOffset + raw.byteLength));
+  const samples = samplesOf(file);
   const STEP = 96;
   const loud = Array.from({ length: Math.floor(samples.length / STEP) }, (_, i) => ({
     at: (i * STEP) / 48_000,

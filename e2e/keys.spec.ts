@@ -1,5 +1,5 @@
 import { expect, test } from "@playwright/test";
-import { phase, recordedSeconds, signUp, sound } from "./steps";
+import { fold, phase, recordedSeconds, signUp, sound } from "./steps";
 
 test("everything at the desk has a key, which can be another one, and no two deeds have the same", async ({ page }) => {
   await signUp(page);
@@ -20,11 +20,11 @@ test("everything at the desk has a key, which can be another one, and no two dee
   await expect(page.getByRole("meter", { name: "Microphone level" })).toBeVisible();
 
   // Choosing, then recording: one key, two acts. Who types means the letter.
-  await page.locator("summary").filter({ hasText: "About it" }).click();
+  await fold(page, "About it").click();
   await page.getByRole("textbox", { name: "Title", exact: true }).fill("");
   await page.getByRole("textbox", { name: "Title", exact: true }).pressSequentially("Ridge repair");
   await expect(phase(page)).toHaveAttribute("data-phase", "ready");
-  await page.locator("summary").filter({ hasText: "About it" }).click();
+  await fold(page, "About it").click();
   await page.keyboard.press("r");
   await expect(page.getByLabel("Screen preview")).toBeVisible();
   await expect(phase(page)).toHaveAttribute("data-phase", "ready");

@@ -1,7 +1,6 @@
 import { expect, test, type Page } from "@playwright/test";
-import { phase, recordedSeconds, signUp, sound, startRecording, stopAndOpen } from "./steps";
+import { fold, phase, recordedSeconds, signUp, sound, startRecording, stopAndOpen } from "./steps";
 
-const fold = (page: Page, title: string) => page.locator("summary").filter({ hasText: title });
 const points = (page: Page) => page.getByRole("list", { name: "Talking points" }).getByRole("textbox");
 
 test("talking points are sorted, ticked while recording, and become chapters; the script moves", async ({ page }) => {

@@ -2,7 +2,7 @@ import { spawnSync } from "node:child_process";
 import { writeFileSync } from "node:fs";
 import { expect, test } from "@playwright/test";
 import { fileOf } from "./decoded";
-import { phase, recordedSeconds, signUp, sound, stopAndOpen } from "./steps";
+import { fold, phase, recordedSeconds, signUp, sound, stopAndOpen } from "./steps";
 
 declare global {
   interface Window {
@@ -49,7 +49,7 @@ test("ten seconds are rehearsed and never sent; the gain that they ask for is wh
   await page.goto("/record");
   await page.getByRole("button", { name: "Voice", exact: true }).click();
   await expect(page.getByRole("meter", { name: "Microphone level" })).toBeVisible();
-  await page.locator("summary").filter({ hasText: "Ready check" }).click();
+  await fold(page, "Ready check").click();
   sent.length = 0;
   await page.getByRole("button", { name: "Rehearse ten seconds" }).click();
   await expect(phase(page)).toContainText("Rehearsing, nothing is kept");

@@ -20,6 +20,9 @@ export async function signUp(page: Page, name = "Orla Fenn"): Promise<string> {
 
 export const phase = (page: Page) => page.getByTestId("state");
 
+/** The line of a fold, by its title. */
+export const fold = (page: Page, title: string) => page.locator("summary").filter({ hasText: title });
+
 /** Chooses what to show; ends when it is shown, and nothing is recorded. */
 export async function chooseSurface(page: Page): Promise<void> {
   await page.getByRole("button", { name: "Choose what to show" }).click();

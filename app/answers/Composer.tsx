@@ -35,12 +35,9 @@ interface Draft extends DraftAnchor {
 const draftName = (token: string) => `clear-nod-draft:${token}`;
 
 function keptDraft(token: string): Draft | null {
-  try {
-    const draft = JSON.parse(kept.get(draftName(token)) ?? "null") as Draft | null;
-    return draft && typeof draft.text === "string" && Number.isSafeInteger(draft.at) ? draft : null;
-  } catch {
-    return null; // written by an earlier version
-  }
+  const draft = kept.read(draftName(token)) as Draft | null;
+  // One that is of another form was written by an earlier version.
+  return draft && typeof draft.text === "string" && Number.isSafeInteger(draft.at) ? draft : null;
 }
 
 /** Where this moment is, never beyond the end. */
@@ -82,7 +79,7 @@ export function Composer({ store, me, player, token, anchor, onAnchor, field }: 
   // Kept with its moment, whose end the handle on the timeline moves.
   useEffect(() => {
     if (anchor && text !== "") {
-      kept.set(draftName(token), JSON.stringify({ id: made.current, text, ...anchor } satisfies Draft));
+      kept.write(draftName(token), { id: made.current, text, ...anchor } satisfies Draft);
     }
   }, [anchor, text, token]);
   const send = async (named = Boolean(me?.name)) => {

@@ -121,15 +121,11 @@ function revisionOf(url: string): number | null {
 }
 
 function keptBatches(token: string): Batch[] {
-  try {
-    const found: unknown = JSON.parse(kept.get(key(token)) ?? "[]");
-    return Array.isArray(found) ? (found as Batch[]) : [];
-  } catch {
-    return [];
-  }
+  const found = kept.read(key(token));
+  return Array.isArray(found) ? (found as Batch[]) : [];
 }
 
 function keep(token: string, pending: Batch[]): void {
   if (pending.length === 0) kept.remove(key(token));
-  else kept.set(key(token), JSON.stringify(pending.slice(-50)));
+  else kept.write(key(token), pending.slice(-50));
 }

@@ -47,7 +47,12 @@ function Points({ prompts: { points }, recorder }: Pick<Props, "prompts" | "reco
     const written = recorder.written();
     const noteOf = (text: string) =>
       written.find(({ kind, body }) => kind === "note" && body?.what === "point" && body.text === text);
-    return Object.fromEntries(points.flatMap(({ id, text }) => (noteOf(text) ? [[id, noteOf(text)!.id]] : [])));
+    return Object.fromEntries(
+      points.flatMap(({ id, text }) => {
+        const note = noteOf(text);
+        return note ? [[id, note.id]] : [];
+      }),
+    );
   });
   const tick = (id: string, text: string) => {
     const { [id]: note, ...others } = notes;

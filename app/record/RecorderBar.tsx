@@ -1,12 +1,13 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import { useSnackbar } from "notistack";
-import { useEffect, useState, useSyncExternalStore } from "react";
+import { useEffect, useSyncExternalStore } from "react";
 import { Link, useLocation, useNavigate } from "react-router";
 import type { Recorder } from "#capture/recorder";
 import type { Phase, RecorderState } from "#capture/recorder-state";
 import { formatClock, spokenLength } from "#core/time/micros";
-import { JUST_RECORDED } from "../watch/RightAfter";
+import { useEvery } from "../components/useEvery";
+import { JUST_RECORDED } from "./just-recorded";
 import { useOutbox } from "./outbox";
 import { LOOKS } from "./phases";
 import { tab } from "./tab";
@@ -41,11 +42,7 @@ function Told({ recorder, cues }: { recorder: Recorder; cues: boolean }) {
 }
 
 function Bar({ recorder, phase }: { recorder: Recorder; phase: Phase }) {
-  const [elapsed, setElapsed] = useState(() => formatClock(recorder.elapsed()));
-  useEffect(() => {
-    const timer = setInterval(() => setElapsed(formatClock(recorder.elapsed())), 250);
-    return () => clearInterval(timer);
-  }, [recorder]);
+  const elapsed = useEvery(() => formatClock(recorder.elapsed()));
   const { word, sign } = LOOKS[phase];
   return (
     <Box

@@ -1,9 +1,9 @@
 import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
-import { useEffect, useRef, useState } from "react";
 import { formatClock, SECOND } from "#core/time/micros";
 import type { Limit, Phase, RecorderState } from "#capture/recorder-state";
 import type { Recorder } from "#capture/recorder";
+import { useEvery } from "../components/useEvery";
 import { LOOKS } from "./phases";
 
 const SURFACES = { monitor: "Whole screen", window: "A window", browser: "A browser tab" };
@@ -92,19 +92,6 @@ function Left({ recorder, limit }: { recorder: Recorder; limit: Limit }) {
       </Box>
     </Typography>
   );
-}
-
-const TOLD_MS = 200;
-/** What a function gives, looked at a few times a second. */
-function useEvery<T>(look: () => T): T {
-  const [now, setNow] = useState(look);
-  const latest = useRef(look);
-  useEffect(() => void (latest.current = look));
-  useEffect(() => {
-    const timer = setInterval(() => setNow(latest.current()), TOLD_MS);
-    return () => clearInterval(timer);
-  }, []);
-  return now;
 }
 
 function Elapsed({ recorder }: { recorder: Recorder }) {

@@ -15,7 +15,7 @@ export function useProduced(made: RecorderState["made"], source: TakeSource, kin
     if (!made) return;
     const before = readShares();
     const next = { ...before, [made.source]: learnt(before[made.source] ?? 1, made) };
-    kept.set(PRODUCED, JSON.stringify(next));
+    kept.write(PRODUCED, next);
     setShares(next);
   }, [made]);
   const share = shares[source] ?? 1;
@@ -23,11 +23,6 @@ export function useProduced(made: RecorderState["made"], source: TakeSource, kin
 }
 
 function readShares(): Shares {
-  try {
-    const read: unknown = JSON.parse(kept.get(PRODUCED) ?? "{}");
-    const entries = Object.entries(read ?? {}).filter(([, share]) => typeof share === "number" && share > 0);
-    return Object.fromEntries(entries) as Shares;
-  } catch {
-    return {};
-  }
+  const entries = Object.entries(kept.read(PRODUCED) ?? {});
+  return Object.fromEntries(entries.filter(([, share]) => typeof share === "number" && share > 0)) as Shares;
 }

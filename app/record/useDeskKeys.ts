@@ -1,21 +1,14 @@
 import { useEffect, useRef, useState } from "react";
-import { deedOf, keyOf, readKeys, USUAL_KEYS, type DeskKeys, type KeyDeed } from "#core/desk/keys";
-import { kept } from "../kept";
+import { deedOf, keyOf, readKeys, type KeyDeed } from "#core/desk/keys";
+import { useKept } from "./useKept";
 
-const KEYS = "clear-nod-keys";
 /** Whoever writes or chooses there means the letter itself. */
 const TYPING =
   "input:not([type=checkbox]):not([type=range]), textarea, select, [contenteditable], [role=dialog], [role=listbox]";
 
 /** The keys of the record desk, as they were left on this computer; pressed ones do what they are for. */
 export function useDeskKeys(deeds: Partial<Record<KeyDeed, () => void>>) {
-  const [keys, setKeys] = useState<DeskKeys>(() => {
-    try {
-      return readKeys(JSON.parse(kept.get(KEYS) ?? "null"));
-    } catch {
-      return USUAL_KEYS;
-    }
-  });
+  const [keys, change] = useKept("clear-nod-keys", readKeys);
   const [listed, setListed] = useState(false);
   const latest = useRef({ keys, deeds });
   useEffect(() => void (latest.current = { keys, deeds }));
@@ -35,10 +28,7 @@ export function useDeskKeys(deeds: Partial<Record<KeyDeed, () => void>>) {
   }, []);
   return {
     keys,
-    change: (next: DeskKeys) => {
-      kept.set(KEYS, JSON.stringify(next));
-      setKeys(next);
-    },
+    change,
     listed,
     list: setListed,
   };

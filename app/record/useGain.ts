@@ -11,18 +11,13 @@ export function useGain(deviceId: string | null) {
   const turn = (to: number) => {
     if (!deviceId) return;
     const next = { ...readGains(), [deviceId]: Math.max(GAIN.least, Math.min(GAIN.most, to)) };
-    kept.set(GAINS, JSON.stringify(next));
+    kept.write(GAINS, next);
     setGains(next);
   };
   return { decibels, factor: factorOf(decibels), turn };
 }
 
 function readGains(): Record<string, number> {
-  try {
-    const read: unknown = JSON.parse(kept.get(GAINS) ?? "{}");
-    const isGain = (g: unknown): g is number => typeof g === "number" && g >= GAIN.least && g <= GAIN.most;
-    return Object.fromEntries(Object.entries(read ?? {}).filter((e): e is [string, number] => isGain(e[1])));
-  } catch {
-    return {};
-  }
+  const isGain = (g: unknown): g is number => typeof g === "number" && g >= GAIN.least && g <= GAIN.most;
+  return Object.fromEntries(Object.entries(kept.read(GAINS) ?? {}).filter((e): e is [string, number] => isGain(e[1])));
 }

@@ -3,12 +3,7 @@ import Button from "@mui/material/Button";
 import { useSnackbar } from "notistack";
 import { useEffect, useState } from "react";
 import { Link, useFetcher, useLocation, useNavigate } from "react-router";
-
-/** What the page knows that opens right after Stop. */
-export interface JustRecorded {
-  justRecorded: true;
-}
-export const JUST_RECORDED: JustRecorded = { justRecorded: true };
+import type { JustRecorded } from "../record/just-recorded";
 
 /** Right after a recording: what becomes of it, in one press. It is kept where nothing is pressed. */
 export function RightAfter({ id, title }: { id: string; title: string }) {

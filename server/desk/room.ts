@@ -48,7 +48,8 @@ export class Rooms {
       throw new Problem(
         409,
         "workspace-full",
-        "This workspace is full, so nothing was recorded. Erase recordings that are not needed, or ask an owner for more room.",
+        "This workspace is full, so nothing was recorded. " +
+          "Erase recordings that are not needed, or ask an owner for more room.",
       );
   }
 

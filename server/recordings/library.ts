@@ -3,6 +3,7 @@ import { may, type Audience, type Deed } from "#core/access/access";
 import type { TakeSource } from "#core/media/tracks";
 import type { About } from "#core/title/about";
 import type { Chapter } from "#core/viewing/figures";
+import { startOfTake } from "#core/recipe/source-line";
 import type { Micros } from "#core/time/micros";
 import type { AccessFacts } from "../access/facts";
 import type { SignedIn } from "../accounts/sessions";
@@ -122,7 +123,8 @@ export class Library {
 
   /** The talking points of a recording, as chapters that it could have. In source time. */
   async proposedChapters(id: string): Promise<Chapter[]> {
-    return this.db.rows<Chapter>(POINTS, [id]);
+    const points = await this.db.rows<Chapter & { position: number }>(POINTS, [id]);
+    return points.map(({ position, at, title }) => ({ at: startOfTake(position) + at, title }));
   }
 
   /** The talking points become the chapters. */

@@ -3,8 +3,8 @@ import { GROUP_ROWS, OWED_GROUPS, type LibraryQuery, type Sort } from "./library
 
 /** Of recording $1: how many takes it has, the source of the first, and whether all of them are whole. */
 export const TAKES_BEFORE = /* sql */ `
-select r.token, r.title, r.workspace_id as "workspaceId", count(t.id)::int as takes, bool_and(t.state = 'complete') as whole,
-       (array_agg(t.source order by t.position))[1] as source
+select r.token, r.title, r.workspace_id as "workspaceId", count(t.id)::int as takes,
+       bool_and(t.state = 'complete') as whole, (array_agg(t.source order by t.position))[1] as source
   from recordings r join takes t on t.recording_id = r.id
  where r.id = $1 and r.deleted_at is null group by r.id`;
 
@@ -121,11 +121,11 @@ with open as (
 select (select count(*) from open)::int as open, (select count(*) from put where added)::int
        + (select count(*) from entries where take_id = $1)::int as total`;
 
-/** The talking points that were done while recording $1 was made, on its source line; TAKE_SPAN is a day. */
+/** The talking points that were done while the takes of recording $1 were made, on their own time lines. */
 export const POINTS = /* sql */ `
-select (t.position - 1) * 86400000000 + e.at_us as at, e.body ->> 'text' as title
+select t.position, e.at_us as at, e.body ->> 'text' as title
   from takes t join entries e on e.take_id = t.id and e.kind = 'note'
- where t.recording_id = $1 and e.body ->> 'what' = 'point' order by at`;
+ where t.recording_id = $1 and e.body ->> 'what' = 'point' order by t.position, e.at_us`;
 
 /** How far take `t` has come, in SQL: a take that still grows is as long as what is here of it. */
 const TAKE_END = /* sql */ `case when t.state = 'complete' then coalesce(t.duration_us, 0) else coalesce((
