@@ -13,7 +13,7 @@ import { Recorder } from "./recorder";
 /** A track as the browser gives it, that can be ended as by its owner. */
 class Track extends EventTarget {
   readyState: "live" | "ended" = "live";
-  getSettings = () => ({ displaySurface: "window" });
+  getSettings = (): MediaTrackSettings => ({ displaySurface: "window", deviceId: "one" });
   stop() {
     this.readyState = "ended";
   }
@@ -409,10 +409,10 @@ describe("a recorder", () => {
     expect(r.recorder.giveOver("camera", asTrack(new Track()))).toBe(false);
     expect([r.phase(), r.camera.readyState]).toEqual(["recording", "live"]);
     // A page that comes back has them again, and ends them itself.
-    expect(r.recorder.takeOver("camera")).toBe(r.camera);
+    expect(r.recorder.takeOver("camera", null)).toBe(r.camera);
     await r.recorder.stop();
     expect([r.camera.readyState, r.microphone.readyState]).toEqual(["live", "ended"]);
-    expect(r.recorder.takeOver("camera")).toBeNull();
+    expect(r.recorder.takeOver("camera", null)).toBeNull();
     expect(r.recorder.giveOver("camera", asTrack(r.camera))).toBe(false);
   });
 
@@ -420,6 +420,8 @@ describe("a recorder", () => {
     const r = await recording();
     r.recorder.giveOver("camera", asTrack(r.camera));
     r.recorder.giveOver("microphone", asTrack(r.microphone));
+    // Who asks for another one does not get it, and it is still ended.
+    expect(r.recorder.takeOver("camera", "two")).toBeNull();
     r.recorder.replace("camera", asTrack(new Track()));
     expect([r.camera.readyState, r.microphone.readyState]).toEqual(["ended", "live"]);
     await r.recorder.discard();

@@ -184,10 +184,13 @@ export class Recorder extends Watchable<RecorderState> {
     return true;
   }
 
-  /** The device that a take goes on with, for a page that comes back to it; null where there is none. */
-  takeOver(device: Device): MediaStreamTrack | null {
+  /**
+   * The device that a take goes on with, for a page that comes back to it; null where there is none.
+   * @param id the one that the page wants; null for any. Another one stays with the take until it is replaced
+   */
+  takeOver(device: Device, id: string | null): MediaStreamTrack | null {
     const track = this.#isRunning ? this.#devices.get(device) : undefined;
-    if (!track || track.readyState === "ended") return null;
+    if (!track || track.readyState === "ended" || (id && track.getSettings().deviceId !== id)) return null;
     this.#givenOver.delete(track);
     return track;
   }

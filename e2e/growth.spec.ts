@@ -1,5 +1,5 @@
 import { expect, test } from "@playwright/test";
-import { costOf } from "../testing/renderer";
+import { ownMegabytes, rendererOf } from "../testing/renderer";
 import { recordedSeconds, signUp, startRecording, stopAndOpen } from "./steps";
 
 const SETTLED_SECONDS = 10;
@@ -21,10 +21,17 @@ test("a minute of recording a whole screen costs no memory that stays", async ({
   expect(inHand).toBeLessThan(5_000_000);
   await stopAndOpen(page);
 
+  /** Of the page alone: another renderer may come or go meanwhile. The least of some seconds: the collector comes late. */
   async function settledMegabytes(): Promise<number> {
     const session = await page.context().newCDPSession(page);
-    await session.send("HeapProfiler.collectGarbage");
+    const renderer = await rendererOf(browser);
+    const read: number[] = [];
+    for (let i = 0; i < 5; i++) {
+      await session.send("HeapProfiler.collectGarbage");
+      read.push(ownMegabytes(renderer));
+      await page.waitForTimeout(1000);
+    }
     await session.detach();
-    return (await costOf(browser)).rendererMegabytes;
+    return Math.min(...read);
   }
 });

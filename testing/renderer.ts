@@ -41,7 +41,7 @@ export async function rendererOf(browser: Browser): Promise<number> {
 }
 
 /** Memory of a process that no other shares, but for what is shared in memory; 0 when it has ended. */
-function ownMegabytes(pid: number): number {
+export function ownMegabytes(pid: number): number {
   try {
     const status = readFileSync(`/proc/${pid}/status`, "utf8");
     const of = (name: string) => Number(new RegExp(`^${name}:\\s+(\\d+) kB`, "m").exec(status)?.[1] ?? 0);

@@ -1,6 +1,15 @@
 import Close from "@mui/icons-material/Close";
 import DragIndicator from "@mui/icons-material/DragIndicator";
-import { closestCenter, DndContext, KeyboardSensor, PointerSensor, useSensor, useSensors } from "@dnd-kit/core";
+import {
+  closestCenter,
+  DndContext,
+  KeyboardSensor,
+  PointerSensor,
+  useSensor,
+  useSensors,
+  type Announcements,
+  type UniqueIdentifier,
+} from "@dnd-kit/core";
 import {
   SortableContext,
   sortableKeyboardCoordinates,
@@ -44,6 +53,7 @@ export function LineList({ name, addName, lines, onLines, before }: Props) {
       <DndContext
         sensors={sensors}
         collisionDetection={closestCenter}
+        accessibility={{ announcements: announcementsOf(lines) }}
         onDragEnd={({ active, over }) => over && onLines(moved(lines, String(active.id), String(over.id)))}
       >
         <SortableContext items={lines.map(({ id }) => id)} strategy={verticalListSortingStrategy}>
@@ -77,6 +87,19 @@ export function LineList({ name, addName, lines, onLines, before }: Props) {
       </Box>
     </Box>
   );
+}
+
+/** What a screen reader says while a line is moved: its text and its place, not its id. */
+function announcementsOf(lines: readonly Line[]): Announcements {
+  const place = (id: UniqueIdentifier) => lines.findIndex((line) => line.id === id) + 1;
+  const text = (id: UniqueIdentifier) => `“${lines[place(id) - 1]?.text}”`;
+  return {
+    onDragStart: ({ active }) => `${text(active.id)} is taken up, from place ${place(active.id)} of ${lines.length}.`,
+    onDragOver: ({ active, over }) =>
+      over ? `${text(active.id)} is at place ${place(over.id)} of ${lines.length}.` : undefined,
+    onDragEnd: ({ active, over }) => `${text(active.id)} is put down at place ${place((over ?? active).id)}.`,
+    onDragCancel: ({ active }) => `${text(active.id)} stays at place ${place(active.id)}.`,
+  };
 }
 
 interface RowProps {

@@ -36,12 +36,9 @@ function useDevice(recorder: Holder, kind: "camera" | "microphone", wanted: bool
     const letGo = (track: MediaStreamTrack) => recorder.giveOver(kind, track) || track.stop();
     setProblem(null);
     setMissed(null);
-    const open = async (id: string | null) => {
-      // A page that comes back to a take goes on with its devices.
-      const held = recorder.takeOver(kind);
-      if (held && (!id || held.getSettings().deviceId === id)) return held;
-      return kind === "camera" ? openCamera(id) : openMicrophone(id);
-    };
+    // A page that comes back to a take goes on with its devices.
+    const open = async (id: string | null) =>
+      recorder.takeOver(kind, id) ?? (kind === "camera" ? openCamera(id) : openMicrophone(id));
     // A remembered device may have been unplugged for good: then any other will do, and the person is told.
     open(chosen)
       .catch((error: unknown) =>

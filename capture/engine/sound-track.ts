@@ -13,8 +13,11 @@ import { openSoundEncoder, type SoundEncoder } from "./sound-encoder";
 const RATE = 48_000;
 /** Jitter of delivery that is let pass: 40 ms. */
 const TOLERANCE = RATE * 0.04;
-/** A source that is silent for longer than this is filled up, so that its track never lags. */
-const LAG: Micros = 700_000;
+/**
+ * A source that gives nothing for longer than this is filled up, so that its track never lags. A busy computer hands
+ * over a whole second at once, and what comes after its place was filled is lost.
+ */
+const LAG: Micros = 1_500_000;
 /** How long blocks are held after a start or a pause, until it is known where the device's time lies in ours. */
 const SETTLING: Micros = 250_000;
 

@@ -41,6 +41,13 @@ describe("where a device's time lies in ours", () => {
     expect(offset.next(270_000, 270_000 + AHEAD + 500_000)).toBe(-AHEAD - 500_000);
   });
 
+  it("does not take an unsteady clock for another time", () => {
+    const offset = new ArrivalOffset();
+    offset.next(10_000, 10_000 + AHEAD);
+    expect(offset.stepsBack(4_000 + AHEAD)).toBe(false);
+    expect(offset.next(12_000, 4_000 + AHEAD)).toBe(-AHEAD);
+  });
+
   it("begins anew after a pause", () => {
     const offset = new ArrivalOffset();
     feed(offset, 10, () => 0);

@@ -1,5 +1,9 @@
 import type { Micros } from "../time/micros";
 
+/** A step back that is smaller than this is a device's unsteady clock (one that is computed varies by 9 ms): 50 ms. */
+const STEP: Micros = 50_000;
+
+
 /**
  * Where a device's own time lies in ours, told from when its blocks arrive. A block can be late for many reasons and
  * early for none, so the least delayed of the last seconds tells it; older ones are forgotten, because clocks drift.
@@ -34,7 +38,7 @@ export class ArrivalOffset {
 
   /** Does a block that ends there tell another time than those before? What they told is then of no use. */
   stepsBack(end: Micros): boolean {
-    return end < this.#end;
+    return end < this.#end - STEP;
   }
 
   /** After a pause our clock has stood still: everything is learnt anew. */
