@@ -3,7 +3,6 @@ import type { Micros } from "../time/micros";
 /** A step back that is smaller than this is a device's unsteady clock (one that is computed varies by 9 ms): 50 ms. */
 const STEP: Micros = 50_000;
 
-
 /**
  * Where a device's own time lies in ours, told from when its blocks arrive. A block can be late for many reasons and
  * early for none, so the least delayed of the last seconds tells it; older ones are forgotten, because clocks drift.
