@@ -21,7 +21,7 @@ test("a minute of recording a whole screen costs no memory that stays", async ({
   expect(inHand).toBeLessThan(5_000_000);
   await stopAndOpen(page);
 
-  /** Of the page alone: another renderer may come or go meanwhile. The least of some seconds: the collector comes late. */
+  /** Of the page alone: others come and go. The least of some seconds: the collector comes late. */
   async function settledMegabytes(): Promise<number> {
     const session = await page.context().newCDPSession(page);
     const renderer = await rendererOf(browser);
