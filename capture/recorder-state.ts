@@ -1,5 +1,5 @@
 import type { NewAsk } from "#core/answers/kinds";
-import type { Inset, Rect, Size } from "#core/layout/layout";
+import type { Arrangement, Rect, Size } from "#core/layout/layout";
 import type { Surface, TakeSource, TrackKind } from "#core/media/tracks";
 import type { About } from "#core/title/about";
 import type { Micros } from "#core/time/micros";
@@ -40,7 +40,7 @@ export interface RecorderState {
   count: number;
   /** what is shown, chosen before or while recording */
   shared: Shared | null;
-  inset: Inset;
+  arrangement: Arrangement;
   take: KeptTake | null;
   /** sounds of which nothing is heard, because the person wants it so */
   muted: readonly SoundKind[];

@@ -449,7 +449,11 @@ describe("a recorder", () => {
   it("says at once that a device was lost, and goes on without it", async () => {
     const r = await recording();
     r.camera.end();
-    expect(r.recorder.snapshot()).toMatchObject({ phase: "recording", lost: ["camera"], inset: { shown: false } });
+    expect(r.recorder.snapshot()).toMatchObject({
+      phase: "recording",
+      lost: ["camera"],
+      arrangement: { scene: "screen" },
+    });
   });
 
   it("goes on with another device, and with one in place of a lost one", async () => {
@@ -461,9 +465,9 @@ describe("a recorder", () => {
     r.microphone.end();
     expect(r.recorder.snapshot().lost).toEqual([]);
     r.camera.end();
-    expect(r.recorder.snapshot()).toMatchObject({ lost: ["camera"], inset: { shown: false } });
+    expect(r.recorder.snapshot()).toMatchObject({ lost: ["camera"], arrangement: { scene: "screen" } });
     r.recorder.replace("camera", asTrack(third));
-    expect(r.recorder.snapshot()).toMatchObject({ lost: [], inset: { shown: true } });
+    expect(r.recorder.snapshot()).toMatchObject({ lost: [], arrangement: { scene: "inset" } });
     expect(r.engine.replaced).toEqual([
       ["microphone", second],
       ["camera", third],

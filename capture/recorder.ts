@@ -1,6 +1,6 @@
 import type { Entry, Note } from "#core/layout/entry";
-import { DEFAULT_INSET, type Inset, type Rect, type Size } from "#core/layout/layout";
-import { sceneOf } from "#core/layout/scene";
+import { USUAL_ARRANGEMENT, type Arrangement, type Rect, type SceneKind, type Size } from "#core/layout/layout";
+import { sceneOf, USUAL_FADE } from "#core/layout/scene";
 import type { Quality } from "#core/media/quality";
 import { bytesAMinute } from "#core/media/rates";
 import { showsCamera, showsScreen, type TakeSource, type TrackKind } from "#core/media/tracks";
@@ -26,7 +26,7 @@ import { wakeAt } from "./wake";
 
 const ALIVE_MS = 10_000;
 const GONE = "What you had chosen is not shared any more. Choose what to show again.";
-const CHANGES = ["corner", "size", "shown"] as const;
+const CHANGES = ["scene", "place", "size"] as const;
 const NOTHING = { source: "voice" as TakeSource, bytes: 0, most: 0 };
 
 /** One recorder: the phases, and what happens between them. From the press to the first frame it is an attempt. */
@@ -47,6 +47,10 @@ export class Recorder extends Watchable<RecorderState> {
   #devices = new Map<Device, MediaStreamTrack>();
   /** of them, those that no page shows any more */
   #givenOver = new Set<MediaStreamTrack>();
+  /** the scene that a take begins with */
+  #firstScene: SceneKind = "inset";
+  /** the scene in which the camera was lost */
+  #sceneBefore: SceneKind = "inset";
   /** the shape of the screen under the camera picture; null where none lies over one */
   #frame: Size | null = null;
   #aliveTimer: ReturnType<typeof setInterval> | undefined;
@@ -60,7 +64,7 @@ export class Recorder extends Watchable<RecorderState> {
       limited: false,
       count: 0,
       shared: null,
-      inset: DEFAULT_INSET,
+      arrangement: USUAL_ARRANGEMENT,
       take: null,
       lost: [],
       slowed: false,
@@ -179,7 +183,7 @@ export class Recorder extends Watchable<RecorderState> {
 
   /** The page that opened a device is left. @returns whether a take needs it still; it then ends with the take */
   giveOver(device: Device, track: MediaStreamTrack): boolean {
-    if (!this.#isRunning || this.#devices.get(device) !== track) return false;
+    if (!this.isRunning || this.#devices.get(device) !== track) return false;
     this.#givenOver.add(track);
     return true;
   }
@@ -189,7 +193,7 @@ export class Recorder extends Watchable<RecorderState> {
    * @param id the one that the page wants; null for any. Another one stays with the take until it is replaced
    */
   takeOver(device: Device, id: string | null): MediaStreamTrack | null {
-    const track = this.#isRunning ? this.#devices.get(device) : undefined;
+    const track = this.isRunning ? this.#devices.get(device) : undefined;
     if (!track || track.readyState === "ended" || (id && track.getSettings().deviceId !== id)) return null;
     this.#givenOver.delete(track);
     return track;
@@ -197,13 +201,13 @@ export class Recorder extends Watchable<RecorderState> {
 
   /** While recording: asks for another surface, with which the track goes on. Must be called from a press. */
   async changeSurface(): Promise<void> {
-    if (!this.#isRunning || this.#changing) return;
+    if (!this.isRunning || this.#changing) return;
     this.#changing = true;
     try {
       const { screen, sound } = await this.#surface.choose();
       // The take was stopped while the browser's window was open; one that was thrown away may be begun anew with it.
-      if (!this.#isRunning && this.snapshot().phase !== "ready") return this.#surface.end();
-      if (this.#isRunning) {
+      if (!this.isRunning && this.snapshot().phase !== "ready") return this.#surface.end();
+      if (this.isRunning) {
         this.#engine!.replace("screen", screen);
         if (sound && this.snapshot().shared?.withSound) this.#engine!.replace("sound", sound);
       }
@@ -218,24 +222,24 @@ export class Recorder extends Watchable<RecorderState> {
   /** While recording: goes on with another device. One that was lost is there again. */
   replace(device: Device, track: MediaStreamTrack): void {
     const had = this.#devices.get(device);
-    if (!this.#isRunning || !had || had === track) return;
+    if (!this.isRunning || !had || had === track) return;
     this.#engine!.replace(device, track);
     if (this.#givenOver.delete(had)) had.stop();
     const { lost } = this.snapshot();
     this.set({ lost: lost.filter((d) => d !== device) });
-    if (device === "camera" && lost.includes(device)) this.arrange({ shown: true });
+    if (device === "camera" && lost.includes(device)) this.arrange({ scene: this.#sceneBefore });
     this.#watch(device, track);
   }
 
   /** While recording: how loud a sound is, as a factor of amplitude. One that is muted stays so. */
   turn(kind: SoundKind, gain: number): void {
     this.#gains[kind] = gain;
-    if (this.#isRunning && !this.snapshot().muted.includes(kind)) this.#engine!.turn(kind, gain);
+    if (this.isRunning && !this.snapshot().muted.includes(kind)) this.#engine!.turn(kind, gain);
   }
 
   /** While recording: nothing of a sound is heard, or it is heard again. */
   mute(kind: SoundKind, muted: boolean): void {
-    if (!this.#isRunning) return;
+    if (!this.isRunning) return;
     const others = this.snapshot().muted.filter((k) => k !== kind);
     this.set({ muted: muted ? [...others, kind] : others });
     this.#engine!.turn(kind, muted ? 0 : this.#gains[kind]);
@@ -255,19 +259,19 @@ export class Recorder extends Watchable<RecorderState> {
     void this.#tellAlive();
   }
 
-  /** Moves, sizes, hides or shows the camera picture: an event in source time. */
-  arrange(change: Partial<Inset>): void {
-    const before = this.snapshot().inset;
-    const inset = { ...before, ...change };
-    if (CHANGES.every((name) => inset[name] === before[name])) return;
-    this.set({ inset });
-    if (!this.#isRunning) return;
-    this.#tellScene(this.elapsed());
+  /** Another scene, or the camera picture at another place or size: while recording, an event in source time. */
+  arrange(change: Partial<Arrangement>): void {
+    const before = this.snapshot().arrangement;
+    const arrangement = { ...before, ...change };
+    if (CHANGES.every((name) => arrangement[name] === before[name])) return;
+    this.set({ arrangement });
+    if (!this.isRunning) return;
+    this.#tellScene(this.elapsed(), USUAL_FADE);
   }
 
   /** Writes something down of this moment. @returns its id, by which it is taken back; null while nothing runs */
   note(body: Note): string | null {
-    if (!this.#isRunning) return null;
+    if (!this.isRunning) return null;
     const entry: Entry = { id: crypto.randomUUID(), version: 1, kind: "note", at: this.elapsed(), body };
     this.#notes.set(entry.id, entry);
     void this.#sender?.write(entry);
@@ -282,13 +286,13 @@ export class Recorder extends Watchable<RecorderState> {
   /** What was written down does not count any more. */
   takeBack(id: string): void {
     const entry = this.#notes.get(id);
-    if (!entry || !this.#isRunning) return;
+    if (!entry || !this.isRunning) return;
     this.#notes.delete(id);
     void this.#sender?.write({ ...entry, version: entry.version + 1, kind: "note", body: null });
   }
 
   async stop(): Promise<void> {
-    if (!this.#isRunning) return;
+    if (!this.isRunning) return;
     this.#clock.pause(sharedNow());
     this.set({ phase: "saving", made: { ...this.#made, seconds: this.elapsed() / SECOND } });
     clearInterval(this.#aliveTimer);
@@ -309,7 +313,7 @@ export class Recorder extends Watchable<RecorderState> {
 
   /** Throws the take away. The page asks first. */
   async discard(): Promise<void> {
-    if (this.#isRunning) await this.#abandon(new Cancelled());
+    if (this.isRunning) await this.#abandon(new Cancelled());
   }
 
   /** Makes ready for the next recording. */
@@ -319,7 +323,8 @@ export class Recorder extends Watchable<RecorderState> {
     this.set({ phase: "ready" });
   }
 
-  get #isRunning(): boolean {
+  /** A take is under way. */
+  get isRunning(): boolean {
     return this.snapshot().phase === "recording" || this.snapshot().phase === "paused";
   }
 
@@ -344,7 +349,7 @@ export class Recorder extends Watchable<RecorderState> {
   #tellShared(): void {
     const { shared, size, area } = this.#surface;
     // A take has a track for the sound of its surface from the start, or never.
-    const withSound = Boolean(shared?.sound) && (!this.#isRunning || this.snapshot().shared?.withSound === true);
+    const withSound = Boolean(shared?.sound) && (!this.isRunning || this.snapshot().shared?.withSound === true);
     this.set({ shared: shared && { surface: surfaceOf(shared.screen), withSound, size, area, screen: shared.screen } });
   }
 
@@ -407,13 +412,14 @@ export class Recorder extends Watchable<RecorderState> {
 
   #begin({ source, camera, microphone, limit }: Choice): void {
     this.#attempt = null;
+    this.#firstScene = this.snapshot().arrangement.scene;
     // The track keeps the shape that its screen has now, whatever becomes of that.
     this.#frame = source === "screen-camera" && camera ? this.#surface.frame : null;
     this.#clock.start(this.#engine!.start(limit?.at ?? null));
     this.set({ phase: "recording", count: 0 });
     this.#aliveTimer = setInterval(() => void this.#tellAlive(), ALIVE_MS);
     void this.#tellAlive();
-    this.#tellScene(0);
+    this.#tellScene(0, 0);
     if (camera) this.#watch("camera", camera);
     if (microphone) this.#watch("microphone", microphone);
   }
@@ -423,22 +429,24 @@ export class Recorder extends Watchable<RecorderState> {
     this.#devices.set(device, track);
     const gone = () => {
       const { lost } = this.snapshot();
-      if (!this.#isRunning || this.#devices.get(device) !== track || lost.includes(device)) return;
+      if (!this.isRunning || this.#devices.get(device) !== track || lost.includes(device)) return;
       this.set({ lost: [...lost, device] });
-      if (device === "camera") this.arrange({ shown: false });
+      if (device !== "camera") return;
+      this.#sceneBefore = this.snapshot().arrangement.scene;
+      this.arrange({ scene: "screen" });
     };
     track.addEventListener("ended", gone);
     if (track.readyState === "ended") gone();
   }
 
   async #tellAlive(): Promise<void> {
-    if (this.#isRunning) await this.#sender?.note(this.snapshot().phase === "paused");
+    if (this.isRunning) await this.#sender?.note(this.snapshot().phase === "paused");
   }
 
-  /** Where the camera picture is from a moment on. */
-  #tellScene(at: Micros): void {
+  /** What is seen from a moment on. */
+  #tellScene(at: Micros, fade: Micros): void {
     if (!this.#frame) return;
-    const body = sceneOf(this.#frame, this.snapshot().inset);
+    const body = { ...sceneOf(this.#frame, this.snapshot().arrangement), fade };
     void this.#sender?.write({ id: crypto.randomUUID(), version: 1, kind: "scene", at, body });
   }
 
@@ -486,7 +494,9 @@ export class Recorder extends Watchable<RecorderState> {
     this.#clock = new SourceClock();
     this.#devices.clear();
     this.#notes.clear();
-    this.set({ startsAt: null, count: 0, slowed: false, muted: [], inset: { ...this.snapshot().inset, shown: true } });
+    // The next take begins as this one did, at the place and size of now.
+    const arrangement = { ...this.snapshot().arrangement, scene: this.#firstScene };
+    this.set({ startsAt: null, count: 0, slowed: false, muted: [], arrangement });
   }
 }
 

@@ -4,7 +4,7 @@ import { join } from "node:path";
 import { Op } from "sequelize";
 import { NOTHING_ASKED, type Answer } from "../core/answers/kinds";
 import type { Entry } from "../core/layout/entry";
-import { DEFAULT_INSET } from "../core/layout/layout";
+import { USUAL_ARRANGEMENT } from "../core/layout/layout";
 import { sceneOf } from "../core/layout/scene";
 import { readInit, type InitInfo } from "../core/media/init";
 import { splitTrack } from "../core/media/split";
@@ -302,18 +302,18 @@ function atWork(ms: number, now: number): Date {
 
 /** The camera picture over a screen of this shape, as the script moves it. */
 function scenesOf(script: Script, lines: SpokenLine[], frame: { width: number; height: number }): Entry[] {
-  let inset = DEFAULT_INSET;
+  let arrangement = USUAL_ARRANGEMENT;
   const scene = (at: Micros): Entry => ({
     id: randomUUID(),
     version: 1,
     kind: "scene",
     at,
-    body: sceneOf(frame, inset),
+    body: sceneOf(frame, arrangement),
   });
   const entries = [scene(0)];
   for (const [i, l] of script.lines.entries()) {
-    if (!l.inset) continue;
-    inset = { ...inset, ...l.inset };
+    if (!l.arrange) continue;
+    arrangement = { ...arrangement, ...l.arrange };
     entries.push(scene(lines[i]!.from));
   }
   return entries;

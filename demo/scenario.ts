@@ -1,5 +1,5 @@
 import type { AskKind, ReactionKind } from "../core/answers/kinds";
-import type { Corner, InsetSize } from "../core/layout/layout";
+import type { Arrangement } from "../core/layout/layout";
 import type { TakeSource } from "../core/media/tracks";
 import type { DemoMember, PersonKey } from "./people";
 import type { Picture } from "./screens";
@@ -9,7 +9,7 @@ export interface Line {
   say: string;
   show?: Picture;
   chapter?: string;
-  inset?: { corner?: Corner; size?: InsetSize; shown?: boolean };
+  arrange?: Partial<Arrangement>;
   /** silence after it, in seconds */
   rest?: number;
 }
@@ -82,7 +82,7 @@ export const SCRIPTS: readonly Script[] = [
         say: "When you turn the wheel, the rod pulls the arm down, and the leaf settles on the felt.",
         show: { kind: "section", step: 2 },
         chapter: "Closing it",
-        inset: { corner: "bottom-left" },
+        arrange: { place: "bottom-left" },
       },
       {
         say: "It must settle by its own weight. If you have to force the last inch, stop.",
@@ -100,7 +100,7 @@ export const SCRIPTS: readonly Script[] = [
       {
         say: "Please nod when this is clear. If it is not, tell me where.",
         show: { kind: "photo", step: 0 },
-        inset: { corner: "bottom-right", size: "large" },
+        arrange: { place: "bottom-right", size: "large" },
       },
     ],
     ask: { kind: "nod", question: "Is it clear how to close the vent, and when to stop?", due: 3 },
@@ -186,7 +186,7 @@ export const SCRIPTS: readonly Script[] = [
         say: "Now the hard part: the lap. Each pane lies over the one below it by the lap, and the lap is not the same in every course.",
         show: { kind: "lap", step: 0 },
         chapter: "The lap",
-        inset: { shown: false },
+        arrange: { scene: "screen" },
       },
       {
         say: "At the gutter it is nine millimetres. It grows by one millimetre for each course, until it is fourteen at the ridge, because the roof is steeper there and the wind drives the rain up.",
@@ -204,7 +204,7 @@ export const SCRIPTS: readonly Script[] = [
         say: "The last column is the state. A is sound. B is cracked and can wait. C must be replaced before the frost.",
         show: { kind: "schedule", step: 3 },
         chapter: "What to order",
-        inset: { shown: true, corner: "top-right" },
+        arrange: { scene: "inset", place: "top-right" },
       },
       {
         say: "Row C is where I need you. Twelve panes in bay C are old cylinder glass. They are cracked, but they are what the light in this house is made of.",
@@ -385,7 +385,7 @@ export const SCRIPTS: readonly Script[] = [
         say: "Now to the picture. This is the house from the lawn, as it stands today. The ridge sags by a hand's breadth in the middle.",
         show: { kind: "photo", step: 2 },
         chapter: "From the lawn",
-        inset: { corner: "top-left", size: "small" },
+        arrange: { place: "top-left", size: "small" },
       },
       {
         say: "And this is the same view with the ridge lifted, the finials back, and the low wall without the ivy.",
@@ -399,7 +399,7 @@ export const SCRIPTS: readonly Script[] = [
         say: "If you agree with this picture, please nod, and we order the timber.",
         show: { kind: "photo", step: 3 },
         chapter: "What I need",
-        inset: { corner: "bottom-right", size: "medium" },
+        arrange: { place: "bottom-right", size: "medium" },
       },
     ],
     ask: {
@@ -458,7 +458,7 @@ export const SCRIPTS: readonly Script[] = [
       {
         say: "Cut both pieces together, in one clamp, with the moulding up. Then the profiles meet by themselves.",
         show: { kind: "bar", step: 2 },
-        inset: { corner: "top-right" },
+        arrange: { place: "top-right" },
       },
       {
         say: "Glue, two pegs, and a night. No screws: they rust, and the rust splits what you have just saved.",
@@ -570,7 +570,7 @@ export const SCRIPTS: readonly Script[] = [
       {
         say: "Hatched panes are to be replaced. Panes with a dot are old glass, and nobody cuts them without asking Orla.",
         show: { kind: "plan", step: 2 },
-        inset: { corner: "top-right" },
+        arrange: { place: "top-right" },
       },
       {
         say: "Numbers in a frame are heights above the floor of the house, not above the lawn. That has cost us a scaffold once.",

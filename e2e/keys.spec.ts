@@ -38,7 +38,9 @@ test("everything at the desk has a key, which can be another one, and no two dee
   await expect(page.getByTestId("inset")).toBeHidden();
   await page.keyboard.press("c");
   await page.keyboard.press("q");
-  await expect(page.getByRole("combobox", { name: "Corner" })).toHaveText("Bottom left");
+  await expect(page.getByRole("combobox", { name: "Place" })).toHaveText("Bottom left");
+  await page.keyboard.press("s");
+  await expect(page.getByRole("button", { name: "Beside" })).toHaveAttribute("aria-pressed", "true");
   await page.keyboard.press("p");
   await expect(phase(page)).toHaveAttribute("data-phase", "paused");
   await page.keyboard.press("p");

@@ -1,19 +1,23 @@
 import Box from "@mui/material/Box";
 import { useRef, type PointerEvent, type ReactNode } from "react";
-import { nearestCorner, type Corner, type Rect } from "#core/layout/layout";
+import { nearestPlace, type Place } from "#core/layout/layout";
+import type { SceneLayer } from "#core/layout/scene";
 import { archRadius } from "./Arch";
-import { placeStyle } from "./place";
+import { layerStyle } from "./place";
 
 interface Props {
-  /** its place, in shares of the frame that it sits in; null while it is not seen */
-  rect: Rect | null;
-  /** given when it may be dragged: the corner it was dropped nearest to */
-  onDrop?: (corner: Corner) => void;
+  /** where it is in the frame; null while it is not seen */
+  layer: SceneLayer | null;
+  /** how long it takes to come to another place, in ms; 0 for at once */
+  fade?: number;
+  /** given when it may be dragged: the place it was dropped nearest to */
+  onDrop?: (place: Place) => void;
   children: ReactNode;
 }
 
-/** The camera picture in its arch, at its place over a frame. */
-export function InsetArch({ rect, onDrop, children }: Props) {
+/** The camera picture in its place in a frame: in its arch, or alone and whole. */
+export function InsetArch({ layer, fade = 0, onDrop, children }: Props) {
+  const isArch = layer?.shape !== "rectangle";
   const start = useRef<{ x: number; y: number } | null>(null);
 
   const move = (event: PointerEvent<HTMLElement>) => {
@@ -26,30 +30,37 @@ export function InsetArch({ rect, onDrop, children }: Props) {
     const parent = event.currentTarget.offsetParent!.getBoundingClientRect();
     const box = event.currentTarget.getBoundingClientRect();
     event.currentTarget.style.transform = "";
-    onDrop?.(nearestCorner(parent, box.x + box.width / 2 - parent.x, box.y + box.height / 2 - parent.y));
+    onDrop?.(nearestPlace(parent, box.x + box.width / 2 - parent.x, box.y + box.height / 2 - parent.y));
   };
   return (
     <Box
       data-testid="inset"
       onPointerDown={(event: PointerEvent<HTMLElement>) => {
-        if (!onDrop || event.button !== 0) return;
+        if (!onDrop || !isArch || event.button !== 0) return;
         start.current = { x: event.clientX, y: event.clientY };
         event.currentTarget.setPointerCapture(event.pointerId);
       }}
       onPointerMove={move}
       onPointerUp={drop}
       onPointerCancel={drop}
-      style={rect ? placeStyle(rect) : { display: "none" }}
+      data-shape={layer?.shape}
+      style={layerStyle(layer, fade)}
       sx={{
         position: "absolute",
         overflow: "hidden",
-        borderRadius: archRadius,
+        borderRadius: isArch ? archRadius : 0,
         bgcolor: "bar.main",
         zIndex: 2,
-        outline: "1px solid rgba(247,245,239,.7)",
-        cursor: onDrop ? "grab" : "default",
-        touchAction: onDrop ? "none" : "auto",
-        "& video": { width: "100%", height: "100%", objectFit: "cover", display: "block", pointerEvents: "none" },
+        outline: isArch ? "1px solid rgba(247,245,239,.7)" : "none",
+        cursor: onDrop && isArch ? "grab" : "default",
+        touchAction: onDrop && isArch ? "none" : "auto",
+        "& video": {
+          width: "100%",
+          height: "100%",
+          objectFit: isArch ? "cover" : "contain",
+          display: "block",
+          pointerEvents: "none",
+        },
       }}
     >
       {children}

@@ -1,4 +1,6 @@
+import type { CSSProperties } from "react";
 import type { Rect } from "#core/layout/layout";
+import type { SceneLayer } from "#core/layout/scene";
 
 const percent = (share: number) => `${100 * share}%`;
 
@@ -9,3 +11,21 @@ export const placeStyle = ({ x, y, width, height }: Rect) => ({
   width: percent(width),
   height: percent(height),
 });
+
+/**
+ * A layer of a scene, as the style of what shows it: a track that is not seen stays where it was, and goes on.
+ * @param fade how long it takes to come, in ms; 0 for at once
+ */
+export function layerStyle(layer: SceneLayer | null | undefined, fade: number): CSSProperties {
+  const hides = !layer;
+  return {
+    ...(layer && placeStyle(layer.rect)),
+    opacity: hides ? 0 : 1,
+    // What has gone is not pressed and not read; it goes when it has faded.
+    visibility: hides ? "hidden" : "visible",
+    transition:
+      fade > 0
+        ? ["left", "top", "width", "height", "opacity", "visibility"].map((p) => `${p} ${fade}ms`).join()
+        : "none",
+  };
+}

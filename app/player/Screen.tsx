@@ -2,15 +2,16 @@ import PlayArrow from "@mui/icons-material/PlayArrow";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
+import useMediaQuery from "@mui/material/useMediaQuery";
 import { useEffect, useRef, useState, type ReactNode } from "react";
-import type { Corner } from "#core/layout/layout";
-import { alone, FULL, inCorner, layerOf, sceneAt } from "#core/layout/scene";
+import type { Place, Size } from "#core/layout/layout";
+import { alone, atPlace, isInset, layerOf, sceneAt, type Scene } from "#core/layout/scene";
 import { formatClock } from "#core/time/micros";
 import type { Layer, Playable } from "#server/playback/playback";
 import { archRadius } from "../components/Arch";
 import { kept } from "../kept";
 import { InsetArch } from "../components/InsetArch";
-import { placeStyle } from "../components/place";
+import { layerStyle } from "../components/place";
 import { ControlBar } from "./ControlBar";
 import { onPlayerKey } from "./keys";
 import { KeysDialog } from "./KeysDialog";
@@ -60,7 +61,7 @@ export function Screen({
   const state = usePlayerState(player);
   const root = useRef<HTMLDivElement>(null);
   const [keys, setKeys] = useState(false);
-  const [corner, setCorner] = useState<Corner | null>(null);
+  const [place, setPlace] = useState<Place | null>(null);
   const [hidden, setHidden] = useState(false);
   const [captioned, setCaptioned] = useState(false);
   useEffect(() => setCaptioned(kept.get(CAPTIONS) === "on"), []);
@@ -77,10 +78,10 @@ export function Screen({
   const sounds = layers.map((l) => l.role).filter((role) => role === "voice" || role === "sound");
   const scene = sceneAt(scenes, state.time, alone(lead));
   const main = scene.layers.find((l) => l.track === lead);
-  const camera = hidden ? undefined : layerOf(scene, "camera");
-  const inset = camera && state.started ? (corner ? inCorner(camera.rect, corner) : camera.rect) : null;
+  const camera = cameraOf(scene, frame, state.started, hidden, place);
+  const fade = useFade(scene, state.playing);
   const shownDuration = state.duration || durationUs;
-  const cameraBelow = hasCamera && inset !== null;
+  const cameraBelow = hasCamera && camera?.shape === "arch";
   const full = () => void (document.fullscreenElement ? document.exitFullscreen() : root.current?.requestFullscreen());
 
   useEffect(() => {
@@ -163,8 +164,7 @@ export function Screen({
             onClick={() => player?.toggle()}
             style={{
               position: "absolute",
-              ...placeStyle(main?.rect ?? FULL),
-              visibility: main ? "visible" : "hidden",
+              ...layerStyle(state.started ? main : alone(lead).layers[0], fade),
               objectFit: "contain",
             }}
           />
@@ -173,7 +173,7 @@ export function Screen({
           ))}
           {hasCamera && (
             <CameraPlace>
-              <InsetArch rect={inset} onDrop={setCorner}>
+              <InsetArch layer={camera} fade={fade} onDrop={setPlace}>
                 <video
                   ref={attach("camera")}
                   data-layer="camera"
@@ -230,6 +230,19 @@ export function Screen({
   );
 }
 
+/** Where the camera is drawn: a viewer may have it elsewhere, or not at all where there is something else to see. */
+function cameraOf(scene: Scene, frame: Size, started: boolean, hidden: boolean, place: Place | null) {
+  const layer = layerOf(scene, "camera");
+  if (!layer || !started || (hidden && scene.layers.length > 1)) return null;
+  return place && isInset(scene) ? { ...layer, rect: atPlace(frame, layer.rect, place) } : layer;
+}
+
+/** How long the scene takes to come, in ms: nothing where a person jumps to it, or wants no motion. */
+function useFade({ fade = 0 }: Scene, playing: boolean): number {
+  const still = useMediaQuery("(prefers-reduced-motion: reduce)");
+  return playing && !still ? fade / 1000 : 0;
+}
+
 /** Over the screen where there is room; on a narrow screen the camera picture stands under it. */
 function CameraPlace({ children }: { children: React.ReactNode }) {
   return (
@@ -237,7 +250,7 @@ function CameraPlace({ children }: { children: React.ReactNode }) {
       sx={{
         display: "contents",
         "@media (max-width: 600px)": {
-          "& > div": {
+          "& > [data-shape=arch]": {
             left: "50% !important",
             top: "100% !important",
             width: "130px !important",

@@ -1,43 +1,91 @@
 import Box from "@mui/material/Box";
-import Button from "@mui/material/Button";
-import type { Corner, Inset, InsetSize } from "#core/layout/layout";
+import ToggleButton from "@mui/material/ToggleButton";
+import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
+import { SCENE_KINDS, type Arrangement, type InsetSize, type Place, type SceneKind } from "#core/layout/layout";
 import { SelectField } from "../components/SelectField";
 
-const CORNER_NAMES: Record<Corner, string> = {
+const PLACE_NAMES: Record<Place, string> = {
   "bottom-right": "Bottom right",
   "bottom-left": "Bottom left",
   "top-right": "Top right",
   "top-left": "Top left",
+  right: "Right",
+  left: "Left",
+  top: "Top",
+  bottom: "Bottom",
+  middle: "Middle",
 };
+const SIDE_NAMES = { right: "Right", left: "Left" };
 const SIZE_NAMES: Record<InsetSize, string> = { small: "Small", medium: "Medium", large: "Large" };
+export const SCENE_NAMES: Record<SceneKind, string> = {
+  inset: "Inset",
+  beside: "Beside",
+  camera: "Camera alone",
+  screen: "Screen alone",
+};
 
-/** Where the camera picture sits: the same by keyboard as by dragging. */
-export function Arrange({ inset, onArrange }: { inset: Inset; onArrange: (change: Partial<Inset>) => void }) {
+interface Props {
+  arrangement: Arrangement;
+  onArrange: (change: Partial<Arrangement>) => void;
+}
+
+/** What is seen, and where the camera picture is: the same by keyboard as by dragging. */
+export function Arrange({ arrangement: { scene, place, size }, onArrange }: Props) {
   return (
     <Box
       role="group"
       aria-label="Camera picture"
       sx={{ display: "flex", gap: 1, flexWrap: "wrap", alignItems: "center" }}
     >
-      <SelectField
-        label="Corner"
-        value={inset.corner}
-        names={CORNER_NAMES}
-        onChoose={(corner) => onArrange({ corner })}
-        disabled={!inset.shown}
-        minWidth={140}
-      />
-      <SelectField
-        label="Size"
-        value={inset.size}
-        names={SIZE_NAMES}
-        onChoose={(size) => onArrange({ size })}
-        disabled={!inset.shown}
-        minWidth={110}
-      />
-      <Button variant="outlined" aria-pressed={!inset.shown} onClick={() => onArrange({ shown: !inset.shown })}>
-        {inset.shown ? "Hide my picture" : "Show my picture"}
-      </Button>
+      <Scenes scene={scene} onScene={(next) => onArrange({ scene: next })} />
+      {scene === "inset" && (
+        <SelectField
+          label="Place"
+          value={place}
+          names={PLACE_NAMES}
+          onChoose={(next) => onArrange({ place: next })}
+          minWidth={130}
+        />
+      )}
+      {scene === "beside" && (
+        <SelectField
+          label="Side"
+          value={place.endsWith("left") ? "left" : "right"}
+          names={SIDE_NAMES}
+          onChoose={(next) => onArrange({ place: next })}
+          minWidth={100}
+        />
+      )}
+      {(scene === "inset" || scene === "beside") && (
+        <SelectField
+          label="Size"
+          value={size}
+          names={SIZE_NAMES}
+          onChoose={(next) => onArrange({ size: next })}
+          minWidth={100}
+        />
+      )}
     </Box>
+  );
+}
+
+/** The four scenes, one of which is seen. */
+export function Scenes({ scene, onScene }: { scene: SceneKind; onScene: (scene: SceneKind) => void }) {
+  return (
+    <ToggleButtonGroup
+      exclusive
+      size="small"
+      color="primary"
+      aria-label="Scene"
+      value={scene}
+      onChange={(_, next: SceneKind | null) => next && onScene(next)}
+      sx={{ flexWrap: "wrap" }}
+    >
+      {SCENE_KINDS.map((kind) => (
+        <ToggleButton key={kind} value={kind}>
+          {SCENE_NAMES[kind]}
+        </ToggleButton>
+      ))}
+    </ToggleButtonGroup>
   );
 }

@@ -6,14 +6,15 @@ import Typography from "@mui/material/Typography";
 import { useEffect, useRef, useState, type Ref } from "react";
 import { gainTowards } from "#core/audio/gain";
 import { SPEECH } from "#core/check/verdicts";
-import { layerOf, sceneOf } from "#core/layout/scene";
-import type { Inset } from "#core/layout/layout";
+import { alone, layerOf, sceneOf } from "#core/layout/scene";
+import type { Arrangement } from "#core/layout/layout";
 import { InsetArch } from "../components/InsetArch";
+import { layerStyle } from "../components/place";
 import { REFERENCE, type RehearsalView, type Voice } from "./useRehearsal";
 
 interface Props {
   view: RehearsalView;
-  inset: Inset;
+  arrangement: Arrangement;
   /** what the microphone is turned up by, dB */
   decibels: number;
   onTurn: (decibels: number) => void;
@@ -27,13 +28,14 @@ const FRAME = { width: 16, height: 9 };
 const SWITCH_KEY = "x";
 
 /** Ten seconds as they would have been recorded, beside a voice that is as loud as it should be. */
-export function RehearsalPane({ view, inset, decibels, onTurn, onAgain, onDone }: Props) {
+export function RehearsalPane({ view, arrangement, decibels, onTurn, onAgain, onDone }: Props) {
   const { addresses, voice, reference } = view;
   const [heard, setHeard] = useState<Heard>("own");
   const [playing, setPlaying] = useState(true);
   const box = useRef<HTMLDivElement>(null);
   const other = useRef<HTMLAudioElement>(null);
   const lead = addresses.screen ?? addresses.camera;
+  const scene = addresses.screen && addresses.camera ? sceneOf(FRAME, arrangement) : alone("screen");
   const more = voice ? gainTowards(voice, SPEECH.target) : 0;
 
   useEffect(() => {
@@ -65,9 +67,13 @@ export function RehearsalPane({ view, inset, decibels, onTurn, onAgain, onDone }
           overflow: "hidden",
         }}
       >
-        {lead && <Picture address={lead} label="Your rehearsal" fit={addresses.screen ? "contain" : "cover"} />}
+        {lead && (
+          <Box sx={{ position: "absolute" }} style={layerStyle(layerOf(scene, "screen"), 0)}>
+            <Picture address={lead} label="Your rehearsal" fit={addresses.screen ? "contain" : "cover"} />
+          </Box>
+        )}
         {addresses.screen && addresses.camera && (
-          <InsetArch rect={layerOf(sceneOf(FRAME, inset), "camera")?.rect ?? null}>
+          <InsetArch layer={layerOf(scene, "camera") ?? null}>
             <Picture address={addresses.camera} label="Your picture" fit="cover" />
           </InsetArch>
         )}

@@ -2,11 +2,11 @@ import Mic from "@mui/icons-material/Mic";
 import Box from "@mui/material/Box";
 import type { Shared } from "#capture/recorder-state";
 import { cropOf, wholeAround } from "#core/layout/area";
-import type { Corner, Inset, Size } from "#core/layout/layout";
-import { FULL, layerOf, sceneOf } from "#core/layout/scene";
+import { onGrid, type Arrangement, type Place, type Size } from "#core/layout/layout";
+import { FULL, layerOf, sceneOf, type SceneLayer } from "#core/layout/scene";
 import { showsScreen, type TakeSource } from "#core/media/tracks";
 import { InsetArch } from "../components/InsetArch";
-import { placeStyle } from "../components/place";
+import { layerStyle, placeStyle } from "../components/place";
 import { TrackVideo } from "../components/TrackVideo";
 import type { AreaDraft } from "./area";
 import { AreaFrame } from "./AreaFrame";
@@ -16,23 +16,26 @@ const FRAME = { width: 16, height: 9 };
 /** Frames a second. A screen: enough to see that it moves. A face: enough to look at oneself. */
 const PREVIEW_RATE = { screen: 5, camera: 15 };
 
-const sideOf = ({ shown, corner }: Inset) => (!shown ? null : corner.endsWith("left") ? "left" : "right");
+const sideOf = ({ scene, place }: Arrangement) =>
+  scene === "screen" ? null : onGrid(place).column === 0 ? "left" : "right";
 
 interface Props {
   source: TakeSource;
-  inset: Inset;
+  arrangement: Arrangement;
   shared: Shared | null;
   /** what of it is recorded is being chosen: all of it is seen, and nothing lies over it */
   area: AreaDraft | null;
   camera: MediaStreamTrack | null;
   /** one sees oneself as in a mirror */
   mirrored: boolean;
-  onDrop: (corner: Corner) => void;
+  onDrop: (place: Place) => void;
 }
 
 /** What the viewers will see, in small: the screen as a pane, the camera picture in its arch. */
-export function Stage({ source, inset, shared, area, camera, mirrored, onDrop }: Props) {
+export function Stage({ source, arrangement, shared, area, camera, mirrored, onDrop }: Props) {
   const frame = shared?.size ? cropOf(shared.size, area ? null : shared.area) : FRAME;
+  const scene = sceneOf(frame, arrangement);
+  const whole = source !== "screen-camera" || area !== null;
   return (
     <Box
       sx={{
@@ -45,7 +48,9 @@ export function Stage({ source, inset, shared, area, camera, mirrored, onDrop }:
         containerType: "size",
       }}
     >
-      {showsScreen(source) && !shared && <SurfaceGuide clear={source === "screen-camera" ? sideOf(inset) : null} />}
+      {showsScreen(source) && !shared && (
+        <SurfaceGuide clear={source === "screen-camera" ? sideOf(arrangement) : null} />
+      )}
       {source === "camera" && camera && (
         <TrackVideo track={camera} label="Camera preview" mirrored={mirrored} rate={PREVIEW_RATE.camera} />
       )}
@@ -55,9 +60,11 @@ export function Stage({ source, inset, shared, area, camera, mirrored, onDrop }:
         </Box>
       )}
       <Box sx={{ position: "absolute", inset: 0, m: "auto", overflow: "hidden", ...within(frame) }}>
-        {showsScreen(source) && shared && <Screen shared={shared} area={area} />}
+        {showsScreen(source) && shared && (
+          <Screen shared={shared} area={area} layer={whole ? WHOLE : layerOf(scene, "screen")} />
+        )}
         {source === "screen-camera" && !area && (
-          <InsetArch rect={layerOf(sceneOf(frame, inset), "camera")?.rect ?? null} onDrop={onDrop}>
+          <InsetArch layer={layerOf(scene, "camera") ?? null} onDrop={onDrop}>
             {camera && (
               <TrackVideo track={camera} label="Camera preview" mirrored={mirrored} rate={PREVIEW_RATE.camera} />
             )}
@@ -74,12 +81,22 @@ const within = ({ width, height }: Size) => ({
   width: `min(100cqw, calc(100cqh * ${width / height}))`,
 });
 
-function Screen({ shared, area }: { shared: Shared; area: AreaDraft | null }) {
+const WHOLE: SceneLayer = { track: "screen", rect: FULL, shape: "rectangle" };
+
+interface ScreenProps {
+  shared: Shared;
+  area: AreaDraft | null;
+  layer: SceneLayer | undefined;
+}
+
+function Screen({ shared, area, layer }: ScreenProps) {
   const video = <TrackVideo track={shared.screen} label="Screen preview" fit="contain" rate={PREVIEW_RATE.screen} />;
   if (area) return <AreaFrame draft={area}>{video}</AreaFrame>;
   return (
-    <Box sx={{ position: "absolute" }} style={placeStyle(shared.area ? wholeAround(shared.area) : FULL)}>
-      {video}
+    <Box sx={{ position: "absolute", overflow: "hidden" }} style={layerStyle(layer, 0)}>
+      <Box sx={{ position: "absolute" }} style={placeStyle(shared.area ? wholeAround(shared.area) : FULL)}>
+        {video}
+      </Box>
     </Box>
   );
 }

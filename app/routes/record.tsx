@@ -4,7 +4,7 @@ import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { useEffect, useMemo, useState } from "react";
 import { useSearchParams } from "react-router";
-import { nextCorner, type Inset } from "#core/layout/layout";
+import { nextCorner, nextScene, type Arrangement } from "#core/layout/layout";
 import type { Choice, RecorderState } from "#capture/recorder-state";
 import type { Recorder } from "#capture/recorder";
 import { lacks } from "#capture/support";
@@ -165,9 +165,15 @@ function RecordPage({ recorder, state, setUps, room, before }: Props) {
   useEffect(() => {
     if (camera.track) recorder.replace("camera", camera.track);
   }, [recorder, camera.track]);
-  useEffect(() => recorder.arrange(wishes.inset), [recorder, wishes.inset]);
-  const arrange = ({ shown, ...place }: Partial<Inset>) =>
-    shown === undefined ? wish({ inset: { ...wishes.inset, ...place } }) : recorder.arrange({ shown });
+  // A page that comes back to a take finds it as it is; a scene that is chosen in a take is of that take alone.
+  useEffect(() => {
+    const { scene, ...place } = wishes.arrangement;
+    recorder.arrange(recorder.isRunning ? place : { scene, ...place });
+  }, [recorder, wishes.arrangement]);
+  const arrange = ({ scene, ...place }: Partial<Arrangement>) => {
+    if (scene && running) recorder.arrange({ scene });
+    else wish({ arrangement: { ...wishes.arrangement, ...place, ...(scene && { scene }) } });
+  };
   useAlarmSound(wishes.alarms && phase === "recording" && !state.muted.includes("microphone") ? alarm : null);
   useEffect(() => tab.tell({ cues: wishes.cues }), [wishes.cues]);
   // What was only being prepared ends with the page; a take goes on.
@@ -208,7 +214,8 @@ function RecordPage({ recorder, state, setUps, room, before }: Props) {
   };
   const [asked, setAsked] = useState(false);
   const disabled = Boolean(lack) || !needs || askProblem(ask) !== null;
-  const { inset, muted } = state;
+  const { arrangement, muted } = state;
+  const { scene } = arrangement;
   const desk = useDeskKeys({
     ...(phase === "ready" &&
       !disabled && {
@@ -224,8 +231,9 @@ function RecordPage({ recorder, state, setUps, room, before }: Props) {
       ...(state.shared?.withSound && { sound: () => recorder.mute("sound", !muted.includes("sound")) }),
     }),
     ...(wishes.source === "screen-camera" && {
-      picture: () => recorder.arrange({ shown: !inset.shown }),
-      corner: () => arrange({ corner: nextCorner(inset.corner) }),
+      picture: () => arrange({ scene: scene === "screen" ? "inset" : "screen" }),
+      scene: () => arrange({ scene: nextScene(scene) }),
+      corner: () => arrange({ place: nextCorner(arrangement.place) }),
     }),
   });
   return (
@@ -269,7 +277,7 @@ function RecordPage({ recorder, state, setUps, room, before }: Props) {
               {idle && rehearsal && !area.draft ? (
                 <RehearsalPane
                   view={rehearsal}
-                  inset={state.inset}
+                  arrangement={state.arrangement}
                   decibels={gain.decibels}
                   onTurn={gain.turn}
                   onAgain={() => void rehearse()}
@@ -278,12 +286,12 @@ function RecordPage({ recorder, state, setUps, room, before }: Props) {
               ) : (
                 <Stage
                   source={wishes.source}
-                  inset={state.inset}
+                  arrangement={state.arrangement}
                   shared={state.shared}
                   area={area.draft}
                   camera={camera.track}
                   mirrored={wishes.mirrored}
-                  onDrop={(corner) => arrange({ corner })}
+                  onDrop={(place) => arrange({ place })}
                 />
               )}
               {idle && !area.draft && !rehearsal && (
@@ -298,7 +306,7 @@ function RecordPage({ recorder, state, setUps, room, before }: Props) {
                 !(idle && rehearsal) &&
                 wishes.source === "screen-camera" &&
                 phase !== "saving" &&
-                phase !== "saved" && <Arrange inset={state.inset} onArrange={arrange} />}
+                phase !== "saved" && <Arrange arrangement={arrangement} onArrange={arrange} />}
             </Box>
             {running && (
               <PromptsPane
@@ -309,7 +317,7 @@ function RecordPage({ recorder, state, setUps, room, before }: Props) {
               />
             )}
           </Box>
-          {!state.inset.shown && (
+          {running && scene === "screen" && wishes.source === "screen-camera" && (
             <Typography variant="body2">
               Your picture is hidden from viewers from this moment. The camera keeps running, so that you can show it
               again.

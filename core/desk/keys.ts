@@ -1,5 +1,5 @@
 /** What can be done at the record desk with one key. */
-export const KEY_DEEDS = ["record", "pause", "stop", "microphone", "sound", "picture", "corner"] as const;
+export const KEY_DEEDS = ["record", "pause", "stop", "microphone", "sound", "scene", "picture", "corner"] as const;
 export type KeyDeed = (typeof KEY_DEEDS)[number];
 
 /** The key of each deed, as `keyOf` names it; "" for none. */
@@ -11,6 +11,7 @@ export const USUAL_KEYS: DeskKeys = {
   stop: "E",
   microphone: "V",
   sound: "U",
+  scene: "S",
   picture: "C",
   corner: "Q",
 };
@@ -21,6 +22,7 @@ export const DEED_NAMES: Record<KeyDeed, string> = {
   stop: "Stop",
   microphone: "Mute or unmute my microphone",
   sound: "Mute or unmute the computer",
+  scene: "The next scene",
   picture: "Hide or show my picture",
   corner: "My picture in the next corner",
 };

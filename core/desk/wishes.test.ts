@@ -5,7 +5,7 @@ const own: Wishes = {
   source: "camera",
   audience: "anyone",
   quality: { height: 480, rate: 15 },
-  inset: { corner: "top-left", size: "large" },
+  arrangement: { scene: "beside", place: "top-left", size: "large" },
   soundLevel: 40,
   cues: false,
   alarms: true,
@@ -29,7 +29,7 @@ describe("wishes that were kept", () => {
       source: "hologram",
       quality: 720,
       soundLevel: 900,
-      inset: { corner: "middle", size: "small" },
+      arrangement: { scene: "upside-down", place: "middle", size: "small" },
       admin: true,
     };
     expect(readWishes(kept)).toEqual({
@@ -37,7 +37,7 @@ describe("wishes that were kept", () => {
       source: USUAL_WISHES.source,
       quality: USUAL_WISHES.quality,
       soundLevel: 100,
-      inset: { corner: "bottom-right", size: "small" },
+      arrangement: { scene: "inset", place: "middle", size: "small" },
     });
   });
 });

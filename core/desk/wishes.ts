@@ -1,4 +1,4 @@
-import { CORNERS, DEFAULT_INSET, SIZES, type Inset } from "../layout/layout";
+import { PLACES, SCENE_KINDS, SIZES, USUAL_ARRANGEMENT, type Arrangement } from "../layout/layout";
 import { readQuality, USUAL_QUALITY, type Quality } from "../media/quality";
 import { TAKE_SOURCES, type TakeSource } from "../media/tracks";
 
@@ -15,7 +15,8 @@ export interface Wishes {
   source: TakeSource;
   audience: "owner" | "anyone";
   quality: Quality;
-  inset: Pick<Inset, "corner" | "size">;
+  /** what is seen at the start; a scene that is chosen while recording is not kept */
+  arrangement: Arrangement;
   /** how loud the sound of what is shown is recorded, in hundredths */
   soundLevel: number;
   /** a sound where the state changes */
@@ -31,12 +32,11 @@ export interface Wishes {
   withMicrophone: boolean;
 }
 
-const { corner, size } = DEFAULT_INSET;
 export const USUAL_WISHES: Wishes = {
   source: "screen-camera",
   audience: "owner",
   quality: USUAL_QUALITY,
-  inset: { corner, size },
+  arrangement: USUAL_ARRANGEMENT,
   soundLevel: 100,
   cues: true,
   alarms: false,
@@ -47,18 +47,18 @@ export const USUAL_WISHES: Wishes = {
   withMicrophone: true,
 };
 
+const one = <T>(known: readonly T[], value: unknown, usual: T): T => known.find((k) => k === value) ?? usual;
+
 /** What was kept, by this version or another, as wishes: each that is there and known; the usual one for the rest. */
 export function readWishes(kept: unknown): Wishes {
-  const of = (kept ?? {}) as Partial<Record<keyof Wishes, unknown>>;
-  const inset = (of.inset ?? {}) as Partial<Record<keyof Inset, unknown>>;
-  const one = <T>(known: readonly T[], value: unknown, usual: T): T => known.find((k) => k === value) ?? usual;
+  const of = (kept ?? {}) as Partial<Record<keyof Wishes | "inset", unknown>>;
   const flag = (name: "cues" | "alarms" | "mirrored" | "atOnce" | "withMicrophone") =>
     one([true, false], of[name], USUAL_WISHES[name]);
   return {
     source: one(TAKE_SOURCES, of.source, USUAL_WISHES.source),
     audience: one(["owner", "anyone"] as const, of.audience, USUAL_WISHES.audience),
     quality: readQuality(of.quality),
-    inset: { corner: one(CORNERS, inset.corner, corner), size: one(SIZES, inset.size, size) },
+    arrangement: readArrangement(of),
     soundLevel: readLevel(of.soundLevel),
     cues: flag("cues"),
     alarms: flag("alarms"),
@@ -67,6 +67,18 @@ export function readWishes(kept: unknown): Wishes {
     stopAfter: one(STOPS, of.stopAfter, USUAL_WISHES.stopAfter),
     atOnce: flag("atOnce"),
     withMicrophone: flag("withMicrophone"),
+  };
+}
+
+/** Before there were scenes, a corner and a size were kept under another name. */
+function readArrangement(kept: { arrangement?: unknown; inset?: unknown }): Arrangement {
+  const of = (kept.arrangement ?? {}) as Partial<Record<keyof Arrangement, unknown>>;
+  const before = (kept.inset ?? {}) as { corner?: unknown; size?: unknown };
+  const { scene, place, size } = USUAL_ARRANGEMENT;
+  return {
+    scene: one(SCENE_KINDS, of.scene, scene),
+    place: one(PLACES, of.place ?? before.corner, place),
+    size: one(SIZES, of.size ?? before.size, size),
   };
 }
 

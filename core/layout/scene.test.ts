@@ -1,14 +1,14 @@
 import { describe, expect, it } from "vitest";
 import { ShownLine } from "../recipe/shown-line";
 import { startOfTake } from "../recipe/source-line";
-import { CORNERS, DEFAULT_INSET, SIZES } from "./layout";
-import { alone, inCorner, layerOf, sceneAt, sceneOf, scenesAsShown } from "./scene";
+import { PLACES, SIZES, USUAL_ARRANGEMENT, type Place } from "./layout";
+import { alone, atPlace, isInset, layerOf, sceneAt, sceneOf, scenesAsShown } from "./scene";
 
 const WIDE = { width: 1920, height: 1080 };
 
 describe("a scene", () => {
   it("is the screen under the camera's arch, in shares of the frame", () => {
-    const { layers } = sceneOf(WIDE, DEFAULT_INSET);
+    const { layers } = sceneOf(WIDE, USUAL_ARRANGEMENT);
     expect(layers.map((l) => [l.track, l.shape])).toEqual([
       ["screen", "rectangle"],
       ["camera", "arch"],
@@ -18,17 +18,23 @@ describe("a scene", () => {
     expect([x * 1920, y * 1080, width * 1920, height * 1080].map((n) => Math.round(n * 100) / 100)).toEqual([
       1522.8, 628.08, 364.8, 419.52,
     ]);
-    expect(sceneOf(WIDE, { ...DEFAULT_INSET, shown: false })).toEqual(alone("screen"));
+    const scene = (kind: "beside" | "camera" | "screen") => sceneOf(WIDE, { ...USUAL_ARRANGEMENT, scene: kind });
+    expect(scene("screen")).toEqual(alone("screen"));
+    expect(scene("camera")).toEqual(alone("camera"));
+    expect(scene("beside").layers.map(({ track }) => track)).toEqual(["screen", "camera"]);
+    // A viewer may move only what lies over something.
+    const kinds = ["beside", "camera", "screen"] as const;
+    expect(kinds.map((kind) => isInset(scene(kind)))).toEqual([false, false, false]);
+    expect(isInset(sceneOf(WIDE, USUAL_ARRANGEMENT))).toBe(true);
   });
 
-  it("moves to a corner as if it had been put there", () => {
+  it("has its inset at another place as if it had been put there", () => {
     for (const frame of [WIDE, { width: 600, height: 800 }])
       for (const size of SIZES)
-        for (const from of CORNERS)
-          for (const to of CORNERS) {
-            const rect = (corner: typeof from) =>
-              layerOf(sceneOf(frame, { corner, size, shown: true }), "camera")!.rect;
-            const moved = inCorner(rect(from), to);
+        for (const from of PLACES)
+          for (const to of PLACES) {
+            const rect = (place: Place) => layerOf(sceneOf(frame, { scene: "inset", place, size }), "camera")!.rect;
+            const moved = atPlace(frame, rect(from), to);
             for (const side of ["x", "y", "width", "height"] as const)
               expect(moved[side]).toBeCloseTo(rect(to)[side], 12);
           }

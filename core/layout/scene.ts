@@ -3,7 +3,17 @@ import type { ShownLine } from "../recipe/shown-line";
 import { lastAt } from "../time/last-at";
 import type { Micros } from "../time/micros";
 import { kindOf, type TrackKind, type TrackName } from "../media/tracks";
-import { DEFAULT_INSET, insetRect, type Corner, type Inset, type Rect } from "./layout";
+import {
+  besideRects,
+  insetRect,
+  marginOf,
+  onGrid,
+  USUAL_ARRANGEMENT,
+  type Arrangement,
+  type Place,
+  type Rect,
+  type Size,
+} from "./layout";
 
 /** The outline of a layer: its rectangle, or an arch in it, whose round top has half its width as radius. */
 export const SHAPES = ["rectangle", "arch"] as const;
@@ -19,7 +29,14 @@ export interface SceneLayer {
 /** What is drawn, from the bottom to the top. A track that is not in it is not seen. */
 export interface Scene {
   layers: SceneLayer[];
+  /** how long it takes to come, in place of the one before; nothing for at once */
+  fade?: Micros;
 }
+
+/** A change that the eye follows: short, so that nothing is missed. */
+export const USUAL_FADE: Micros = 250_000;
+/** The longest that a scene takes to come. */
+export const MOST_FADE: Micros = 2_000_000;
 
 /** A change of the scene while recording. No pixel is touched by it. */
 export interface SceneEvent extends Scene {
@@ -35,23 +52,32 @@ export const FULL: Rect = { x: 0, y: 0, width: 1, height: 1 };
 /** One picture alone. */
 export const alone = (track: TrackName): Scene => ({ layers: [{ track, rect: FULL, shape: "rectangle" }] });
 
-/** The screen with the camera in its arch over it, where that is shown. */
-export function sceneOf(frame: { width: number; height: number }, inset: Inset): Scene {
-  const screen = alone("screen");
-  if (!inset.shown) return screen;
-  const { x, y, width, height } = insetRect(frame, inset);
-  const rect = {
-    x: x / frame.width,
-    y: y / frame.height,
-    width: width / frame.width,
-    height: height / frame.height,
+/** What an arrangement of screen and camera looks like in a frame of the screen's shape. */
+export function sceneOf(frame: Size, arrangement: Arrangement): Scene {
+  const { scene } = arrangement;
+  if (scene === "screen" || scene === "camera") return alone(scene);
+  const { screen, camera } =
+    scene === "beside"
+      ? besideRects(frame, arrangement)
+      : { screen: { x: 0, y: 0, ...frame }, camera: insetRect(frame, arrangement) };
+  return {
+    layers: [
+      { track: "screen", rect: inShares(frame, screen), shape: "rectangle" },
+      { track: "camera", rect: inShares(frame, camera), shape: "arch" },
+    ],
   };
-  return { layers: [...screen.layers, { track: "camera", rect, shape: "arch" }] };
 }
 
+const inShares = (frame: Size, { x, y, width, height }: Rect): Rect => ({
+  x: x / frame.width,
+  y: y / frame.height,
+  width: width / frame.width,
+  height: height / frame.height,
+});
+
 /** What a take begins with: the track by whose clock it plays, and a camera over a screen. */
-export function firstScene(lead: TrackName, frame: { width: number; height: number }, hasCamera: boolean): Scene {
-  return kindOf(lead) === "screen" && hasCamera ? sceneOf(frame, DEFAULT_INSET) : alone(lead);
+export function firstScene(lead: TrackName, frame: Size, hasCamera: boolean): Scene {
+  return kindOf(lead) === "screen" && hasCamera ? sceneOf(frame, USUAL_ARRANGEMENT) : alone(lead);
 }
 
 /** The scene in force at a moment. Events are in order of time; before the first one it is `first`. */
@@ -63,13 +89,20 @@ export function sceneAt(events: readonly SceneEvent[], at: Micros, first: Scene)
 export const layerOf = ({ layers }: Scene, kind: TrackKind): SceneLayer | undefined =>
   layers.find((layer) => kindOf(layer.track) === kind);
 
-/** The same rectangle in another corner, as far from its edges. */
-export function inCorner({ x, y, width, height }: Rect, corner: Corner): Rect {
-  const side = Math.min(x, 1 - x - width);
-  const edge = Math.min(y, 1 - y - height);
+/** Does the camera lie over the screen, so that it may hide something of it? */
+export function isInset(scene: Scene): boolean {
+  const [below, above] = scene.layers;
+  return below?.rect.width === 1 && above?.shape === "arch";
+}
+
+/** A rectangle of this size at another place of a frame, as far from its edges as an inset. */
+export function atPlace(frame: Size, { width, height }: Rect, place: Place): Rect {
+  const { column, row } = onGrid(place);
+  const margin = marginOf(frame);
+  const along = (side: number, length: number, step: number) => side + (step / 2) * (1 - 2 * side - length);
   return {
-    x: corner.endsWith("left") ? side : 1 - side - width,
-    y: corner.startsWith("top") ? edge : 1 - edge - height,
+    x: along(margin / frame.width, width, column),
+    y: along(margin / frame.height, height, row),
     width,
     height,
   };

@@ -2,7 +2,7 @@ import { randomUUID } from "node:crypto";
 import Joi from "joi";
 import { AUDIENCES } from "#core/access/access";
 import { COUNT_INS, readWishes, STOPS, type Wishes } from "#core/desk/wishes";
-import { CORNERS, SIZES } from "#core/layout/layout";
+import { PLACES, SCENE_KINDS, SIZES } from "#core/layout/layout";
 import { HEIGHTS, RATES } from "#core/media/quality";
 import { TAKE_SOURCES } from "#core/media/tracks";
 import type { Database } from "../database/connection";
@@ -31,7 +31,7 @@ const wishesField = Joi.object({
   source: one(TAKE_SOURCES),
   audience: one(AUDIENCES),
   quality: Joi.object({ height: one(HEIGHTS), rate: one(RATES) }).required(),
-  inset: Joi.object({ corner: one(CORNERS), size: one(SIZES) }).required(),
+  arrangement: Joi.object({ scene: one(SCENE_KINDS), place: one(PLACES), size: one(SIZES) }).required(),
   soundLevel: Joi.number().strict().integer().min(0).max(100).required(),
   cues: flag,
   alarms: flag,

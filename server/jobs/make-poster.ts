@@ -6,10 +6,10 @@ import { join } from "node:path";
 import { promisify } from "node:util";
 import { Op } from "sequelize";
 import sharp, { type OverlayOptions } from "sharp";
-import { coverCrop, type Rect } from "#core/layout/layout";
-import { firstScene, layerOf, sceneAt, type SceneEvent } from "#core/layout/scene";
+import { coverCrop, type Size } from "#core/layout/layout";
+import { alone, firstScene, layerOf, sceneAt, type Scene, type SceneEvent, type Shape } from "#core/layout/scene";
 import type { InitInfo } from "#core/media/init";
-import type { TakeSource, TrackKind } from "#core/media/tracks";
+import { kindOf, type TakeSource, type TrackKind } from "#core/media/tracks";
 import type { Micros } from "#core/time/micros";
 import type { Database } from "../database/connection";
 import type { Storage } from "../storage/storage";
@@ -67,11 +67,14 @@ export async function makePoster(db: Database, storage: Storage, takeId: string,
     const source: Source = { db, storage, dir, signal };
     const found = await firstPicture(source, lead, take.state === "complete");
     if (!found) return;
-    const { rect } = (take.source === "screen-camera" && (await cameraLayer(db, takeId, lead, found.at))) || {};
-    const face = rect && camera ? await pictureAt(source, camera, found.segment) : null;
+    const both = take.source === "screen-camera" && camera && screen;
+    const scene = both ? await sceneOfMoment(db, takeId, lead, found.at) : alone(lead.kind);
+    const seen = both && layerOf(scene, "camera");
+    const face = seen ? await pictureAt(source, camera, found.segment) : null;
     // The camera's part of this moment is still on its way; its arrival asks for the poster again.
-    if (rect && !face && take.state !== "complete") return;
-    const jpeg = await compose(found.picture, rect && face ? { png: face.png, rect } : null);
+    if (seen && !face && take.state !== "complete") return;
+    const pictures = { [lead.kind]: found.picture, ...(face && { camera: face.png }) };
+    const jpeg = await compose(lead.init, scene, pictures);
     const key = `posters/${take.recordingId}/${createHash("sha256").update(jpeg).digest("hex").slice(0, 16)}.jpg`;
     signal.throwIfAborted();
     await storage.put(key, jpeg);
@@ -83,8 +86,8 @@ export async function makePoster(db: Database, storage: Storage, takeId: string,
   }
 }
 
-/** Where the camera is drawn at a moment of a take; undefined where it is not seen. */
-async function cameraLayer(db: Database, takeId: string, lead: PictureTrack, at: Micros) {
+/** What is seen at a moment of a take. */
+async function sceneOfMoment(db: Database, takeId: string, lead: PictureTrack, at: Micros): Promise<Scene> {
   const events = await db.models.Entry.findAll({
     where: { takeId, kind: "scene", atUs: { [Op.lte]: at } },
     order: ["atUs", "id"],
@@ -93,7 +96,7 @@ async function cameraLayer(db: Database, takeId: string, lead: PictureTrack, at:
   const scenes = events.flatMap(({ atUs, body }): SceneEvent[] =>
     body && "layers" in body ? [{ at: atUs, ...body }] : [],
   );
-  return layerOf(sceneAt(scenes, at, firstScene(lead.kind, lead.init, true)), "camera");
+  return sceneAt(scenes, at, firstScene(lead.kind, lead.init, true));
 }
 
 /** The first picture that is not blank; the first of all, when they are and no more will come. */
@@ -141,22 +144,33 @@ export async function isBlank(picture: Buffer): Promise<boolean> {
   return channels.every((c) => c.stdev < BLANK_SPREAD);
 }
 
-/** @param face with its rectangle in shares of the picture */
-async function compose(picture: Buffer, face: { png: Buffer; rect: Rect } | null): Promise<Buffer> {
-  const base = sharp(picture).resize({ width: WIDTH, withoutEnlargement: true });
-  const { data, info } = await base.png().toBuffer({ resolveWithObject: true });
-  const overlays: OverlayOptions[] = [];
-  if (face) {
-    const { x, y, width: w, height: h } = face.rect;
-    const [left, top] = [Math.round(x * info.width), Math.round(y * info.height)];
-    const [width, height] = [Math.round(w * info.width), Math.round(h * info.height)];
-    overlays.push({ input: await arched(face.png, width, height), left, top });
-  }
-  return sharp(data).composite(overlays).jpeg({ quality: 82 }).toBuffer();
+/** Behind what does not fill the frame: the colour of the player's ground. */
+const GROUND = "#16302B";
+
+/** The pictures of a scene, each in its place in a frame. One that is not here leaves its place empty. */
+async function compose(frame: Size, scene: Scene, pictures: Partial<Record<TrackKind, Buffer>>): Promise<Buffer> {
+  const width = Math.min(WIDTH, frame.width);
+  const height = Math.round((width * frame.height) / frame.width);
+  const layers = scene.layers.map(async ({ track, rect, shape }): Promise<OverlayOptions[]> => {
+    const kind = kindOf(track);
+    const picture = kind && pictures[kind];
+    const [left, top] = [Math.round(rect.x * width), Math.round(rect.y * height)];
+    const size = {
+      width: Math.max(1, Math.min(width - left, Math.round(rect.width * width))),
+      height: Math.max(1, Math.min(height - top, Math.round(rect.height * height))),
+    };
+    return picture ? [{ input: await shaped(picture, size, shape), left, top }] : [];
+  });
+  return sharp({ create: { width, height, channels: 3, background: GROUND } })
+    .composite((await Promise.all(layers)).flat())
+    .jpeg({ quality: 82 })
+    .toBuffer();
 }
 
-/** A picture cut to the arch: a half circle on a straight foot. */
-async function arched(picture: Buffer, width: number, height: number): Promise<Buffer> {
+/** A picture as a layer: whole in a rectangle; or cut to the arch, a half circle on a straight foot. */
+async function shaped(picture: Buffer, { width, height }: Size, shape: Shape): Promise<Buffer> {
+  if (shape === "rectangle")
+    return sharp(picture).resize(width, height, { fit: "contain", background: GROUND }).png().toBuffer();
   const { width: w = width, height: h = height } = await sharp(picture).metadata();
   const crop = coverCrop({ width: w, height: h }, { width, height });
   const r = width / 2;

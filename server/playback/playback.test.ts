@@ -1,5 +1,7 @@
+import { randomUUID } from "node:crypto";
 import * as HLS from "hls-parser";
 import sharp from "sharp";
+import { sceneOf } from "#core/layout/scene";
 import { afterAll, beforeAll, describe, expect, inject, it } from "vitest";
 import { decodeComplaints, joinBytes, makeTrack, probePackets } from "../../testing/media";
 import { colleagueOf, feedTake, freshRuntime, newMember, serve, sha256 } from "../../testing/server";
@@ -176,5 +178,28 @@ describe("posters", () => {
     // Outside the arch's round top, and elsewhere, the screen is untouched.
     expect(await differs(511, 213)).toBe(false);
     expect(await differs(100, 100)).toBe(false);
+  });
+
+  it("show what is seen at their moment: screen and camera beside each other, on the player's ground", async () => {
+    const tracks = { screen: "screen", camera: "camera" } as const;
+    const both = await feedTake(runtime, orla, "screen-camera", tracks, SECONDS, "Beside");
+    const body = {
+      ...sceneOf({ width: 640, height: 360 }, { scene: "beside", place: "right", size: "medium" }),
+      fade: 0,
+    };
+    const entry = { id: randomUUID(), takeId: both.takeId, kind: "scene" as const, atUs: 0, version: 1, body };
+    await runtime.db.models.Entry.create(entry);
+    await makePoster(runtime.db, runtime.storage, both.takeId, NEVER);
+    const { posterKey } = (await runtime.db.models.Recording.findByPk(both.recordingId))!;
+    const poster = sharp(await runtime.storage.get(posterKey!));
+    const spread = async (left: number, top: number, width: number, height: number) => {
+      const part = await poster.clone().extract({ left, top, width, height }).png().toBuffer();
+      return Math.max(...(await sharp(part).stats()).channels.map((c) => c.stdev));
+    };
+    // By core/layout: 140.8 wide at the right, 10.8 from the edges; the screen, scaled to 0.73, is 262 high in 360.
+    expect(await spread(0, 0, 640, 40)).toBeLessThan(3);
+    expect(await spread(20, 60, 440, 240)).toBeGreaterThan(20);
+    expect(await spread(520, 140, 80, 80)).toBeGreaterThan(20);
+    expect(await spread(479, 60, 7, 240)).toBeLessThan(6);
   });
 });

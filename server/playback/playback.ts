@@ -118,7 +118,7 @@ export class Playback {
     const [camera, sound] = [has.get("camera"), has.get("sound")];
     if (camera && camera !== lead) layers.push({ role: "camera", url: url(camera) });
     if (sound && sound !== lead && sound !== voice) layers.push({ role: "sound", url: url(sound) });
-    const onLine = events.map(({ position, at, body }) => ({ at: startOfTake(position) + at, layers: body.layers }));
+    const onLine = events.map(({ position, at, body }) => ({ ...body, at: startOfTake(position) + at }));
     const { type, width = 0, height = 0 } = lead.init;
     const frame = type === "video" ? { width, height } : null;
     return {

@@ -1,5 +1,5 @@
 import Joi from "joi";
-import { MOST_LAYERS, SHAPES } from "#core/layout/scene";
+import { MOST_FADE, MOST_LAYERS, SHAPES } from "#core/layout/scene";
 import { ENTRIES_AT_ONCE, NOTES, POINT_MAX, type Entry } from "#core/layout/entry";
 import { TAKE_SPAN } from "#core/recipe/source-line";
 import type { Database } from "../database/connection";
@@ -25,6 +25,7 @@ const scene = Joi.object({
       }),
     )
     .required(),
+  fade: Joi.number().integer().min(0).max(MOST_FADE),
 });
 
 const note = Joi.object({

@@ -1,7 +1,7 @@
 import { randomBytes } from "node:crypto";
 import pg from "pg";
 import { afterAll, beforeAll, expect, inject, it } from "vitest";
-import { DEFAULT_INSET } from "#core/layout/layout";
+import type { InsetSize, Place } from "#core/layout/layout";
 import { layerOf, sceneOf, type Scene } from "#core/layout/scene";
 import { migrations } from ".";
 
@@ -23,8 +23,8 @@ afterAll(() => client.end());
 it("keeps what was recorded before there were several takes", async () => {
   const at = migrations.findIndex((m) => m.name === "005-takes");
   for (const { sql } of migrations.slice(0, at)) await client.query(sql);
-  const layout = [
-    { at: 0, ...DEFAULT_INSET },
+  const layout: { at: number; corner: Place; size: InsetSize; shown: boolean }[] = [
+    { at: 0, corner: "bottom-right", size: "medium", shown: true },
     { at: 5_000_000, corner: "top-left", size: "small", shown: true },
     { at: 9_000_000, corner: "top-left", size: "small", shown: false },
   ];
@@ -75,9 +75,9 @@ it("keeps what was recorded before there were several takes", async () => {
   // Each scene is what the recorder makes now of the same inset; a voice has none.
   const scenes = await rows("select take_id, at_us, body from entries order by at_us");
   expect(scenes.map((s) => [s.take_id, s.at_us])).toEqual([0, 5_000_000, 9_000_000].map((us) => [id(11), String(us)]));
-  layout.forEach((inset, i) => {
+  layout.forEach(({ corner, size, shown }, i) => {
     const scene = scenes[i]!.body as Scene;
-    const now = sceneOf(screen, inset as typeof DEFAULT_INSET);
+    const now = sceneOf(screen, { scene: shown ? "inset" : "screen", place: corner, size });
     expect(scene.layers.map(({ track, shape }) => [track, shape])).toEqual(
       now.layers.map(({ track, shape }) => [track, shape]),
     );
