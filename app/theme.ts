@@ -1,6 +1,9 @@
 import { createTheme } from "@mui/material/styles";
 
 declare module "@mui/material/styles" {
+  interface CssThemeVariables {
+    enabled: true;
+  }
   interface Palette {
     /** nods and asks */
     marigold: Palette["primary"];

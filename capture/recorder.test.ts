@@ -416,6 +416,23 @@ describe("a recorder", () => {
     expect(r.recorder.giveOver("camera", asTrack(r.camera))).toBe(false);
   });
 
+  it("starts over with the same devices and set-up, in the place of what is thrown away", async () => {
+    const r = await recording();
+    r.recorder.giveOver("microphone", asTrack(r.microphone));
+    r.recorder.arrange({ scene: "beside" });
+    const again = r.recorder.startOver();
+    await countIn();
+    await again;
+    expect(r.phase()).toBe("recording");
+    expect(r.thrownAway).toHaveLength(1);
+    expect([r.camera.readyState, r.microphone.readyState]).toEqual(["live", "live"]);
+    expect(r.recorder.snapshot().arrangement.scene).toBe("inset");
+    expect(r.recorder.elapsed()).toBeLessThan(1_000_000);
+    // The microphone, which no page shows, ends with this take.
+    await r.recorder.stop();
+    expect([r.camera.readyState, r.microphone.readyState]).toEqual(["live", "ended"]);
+  });
+
   it("ends a device that was given over when another takes its place, or the take is thrown away", async () => {
     const r = await recording();
     r.recorder.giveOver("camera", asTrack(r.camera));

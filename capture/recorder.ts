@@ -22,6 +22,7 @@ import type { Sender } from "./outbox/sender";
 import type { Choice, Device, Health, RecorderParts, RecorderState, SoundKind } from "./recorder-state";
 import { REHEARSAL, rehearse, type Rehearsed } from "./rehearsal";
 import { ShownSurface, surfaceOf } from "./surface";
+import { TakeDevices } from "./take-devices";
 import { wakeAt } from "./wake";
 
 const ALIVE_MS = 10_000;
@@ -43,10 +44,9 @@ export class Recorder extends Watchable<RecorderState> {
   #surface: ShownSurface;
   /** the browser's own window for another surface is open */
   #changing = false;
-  /** the devices of this take */
-  #devices = new Map<Device, MediaStreamTrack>();
-  /** of them, those that no page shows any more */
-  #givenOver = new Set<MediaStreamTrack>();
+  #devices = this.#takeDevices();
+  /** what this take began with */
+  #choice: Choice | null = null;
   /** the scene that a take begins with */
   #firstScene: SceneKind = "inset";
   /** the scene in which the camera was lost */
@@ -183,9 +183,7 @@ export class Recorder extends Watchable<RecorderState> {
 
   /** The page that opened a device is left. @returns whether a take needs it still; it then ends with the take */
   giveOver(device: Device, track: MediaStreamTrack): boolean {
-    if (!this.isRunning || this.#devices.get(device) !== track) return false;
-    this.#givenOver.add(track);
-    return true;
+    return this.isRunning && this.#devices.giveOver(device, track);
   }
 
   /**
@@ -193,10 +191,7 @@ export class Recorder extends Watchable<RecorderState> {
    * @param id the one that the page wants; null for any. Another one stays with the take until it is replaced
    */
   takeOver(device: Device, id: string | null): MediaStreamTrack | null {
-    const track = this.isRunning ? this.#devices.get(device) : undefined;
-    if (!track || track.readyState === "ended" || (id && track.getSettings().deviceId !== id)) return null;
-    this.#givenOver.delete(track);
-    return track;
+    return this.isRunning ? this.#devices.takeOver(device, id) : null;
   }
 
   /** While recording: asks for another surface, with which the track goes on. Must be called from a press. */
@@ -221,14 +216,13 @@ export class Recorder extends Watchable<RecorderState> {
 
   /** While recording: goes on with another device. One that was lost is there again. */
   replace(device: Device, track: MediaStreamTrack): void {
-    const had = this.#devices.get(device);
+    const had = this.#devices.of(device);
     if (!this.isRunning || !had || had === track) return;
     this.#engine!.replace(device, track);
-    if (this.#givenOver.delete(had)) had.stop();
     const { lost } = this.snapshot();
     this.set({ lost: lost.filter((d) => d !== device) });
     if (device === "camera" && lost.includes(device)) this.arrange({ scene: this.#sceneBefore });
-    this.#watch(device, track);
+    this.#devices.use(device, track);
   }
 
   /** While recording: how loud a sound is, as a factor of amplitude. One that is muted stays so. */
@@ -299,7 +293,7 @@ export class Recorder extends Watchable<RecorderState> {
     try {
       const { expected } = await this.#engine!.stop();
       this.#endSurface();
-      this.#endDevices();
+      this.#devices.end();
       // Every part is on this computer before the end is told; one that found no room is sent from memory.
       await this.#kept.settled();
       const finished = this.#sender!.finish(expected);
@@ -316,11 +310,41 @@ export class Recorder extends Watchable<RecorderState> {
     if (this.isRunning) await this.#abandon(new Cancelled());
   }
 
+  /** Throws the take away and counts in again, with everything as it is now. The page asks first. */
+  async startOver(): Promise<void> {
+    if (!this.isRunning) return;
+    const [camera, microphone] = [this.#devices.of("camera") ?? null, this.#devices.of("microphone") ?? null];
+    const choice: Choice = { ...this.#choice!, camera, microphone, gains: { ...this.#gains }, startAt: null };
+    // No page holds these any more: they are the next take's.
+    const givenOver = this.#devices.handOn();
+    await this.discard();
+    await this.record(choice);
+    for (const track of givenOver) {
+      if (this.isRunning && this.giveOver(camera === track ? "camera" : "microphone", track)) continue;
+      track.stop();
+    }
+  }
+
   /** Makes ready for the next recording. */
   again(): void {
     if (this.snapshot().phase !== "saved") return;
     this.#reset();
     this.set({ phase: "ready" });
+  }
+
+  /** The camera can be arranged with a screen in this take. */
+  get arranges(): boolean {
+    return this.#frame !== null;
+  }
+
+  /** What this take is recorded with; undefined where it has none. */
+  deviceOf(device: Device): MediaStreamTrack | undefined {
+    return this.#devices.of(device);
+  }
+
+  /** How loud a sound of this take is recorded, as a factor of amplitude. */
+  gainOf(kind: SoundKind): number {
+    return this.#gains[kind];
   }
 
   /** A take is under way. */
@@ -410,8 +434,10 @@ export class Recorder extends Watchable<RecorderState> {
     });
   }
 
-  #begin({ source, camera, microphone, limit }: Choice): void {
+  #begin(choice: Choice): void {
+    const { source, camera, microphone, limit } = choice;
     this.#attempt = null;
+    this.#choice = choice;
     this.#firstScene = this.snapshot().arrangement.scene;
     // The track keeps the shape that its screen has now, whatever becomes of that.
     this.#frame = source === "screen-camera" && camera ? this.#surface.frame : null;
@@ -420,23 +446,20 @@ export class Recorder extends Watchable<RecorderState> {
     this.#aliveTimer = setInterval(() => void this.#tellAlive(), ALIVE_MS);
     void this.#tellAlive();
     this.#tellScene(0, 0);
-    if (camera) this.#watch("camera", camera);
-    if (microphone) this.#watch("microphone", microphone);
+    if (camera) this.#devices.use("camera", camera);
+    if (microphone) this.#devices.use("microphone", microphone);
   }
 
   /** A device that goes is told at once; the take goes on with the rest. */
-  #watch(device: Device, track: MediaStreamTrack): void {
-    this.#devices.set(device, track);
-    const gone = () => {
-      const { lost } = this.snapshot();
-      if (!this.isRunning || this.#devices.get(device) !== track || lost.includes(device)) return;
+  #takeDevices(): TakeDevices {
+    return new TakeDevices((device) => {
+      const { lost, arrangement } = this.snapshot();
+      if (!this.isRunning || lost.includes(device)) return;
       this.set({ lost: [...lost, device] });
       if (device !== "camera") return;
-      this.#sceneBefore = this.snapshot().arrangement.scene;
+      this.#sceneBefore = arrangement.scene;
       this.arrange({ scene: "screen" });
-    };
-    track.addEventListener("ended", gone);
-    if (track.readyState === "ended") gone();
+    });
   }
 
   async #tellAlive(): Promise<void> {
@@ -454,7 +477,7 @@ export class Recorder extends Watchable<RecorderState> {
   async #salvage(): Promise<void> {
     this.#engine?.abort();
     this.#endSurface();
-    this.#endDevices();
+    this.#devices.end();
     await this.#kept.settled();
     const takeId = this.snapshot().take?.takeId;
     if (takeId) await this.parts.outbox.salvage(takeId);
@@ -465,7 +488,7 @@ export class Recorder extends Watchable<RecorderState> {
   async #abandon(reason: unknown): Promise<void> {
     clearInterval(this.#aliveTimer);
     this.#engine?.abort();
-    this.#endDevices();
+    this.#devices.end();
     if (reason instanceof Left) this.#surface.end();
     const { take } = this.snapshot();
     await this.#kept.settled();
@@ -473,11 +496,6 @@ export class Recorder extends Watchable<RecorderState> {
     this.#reset();
     this.set({ phase: "ready", take: null, problem: reason instanceof Cancelled ? unmade : said(reason) });
     this.#tellShared();
-  }
-
-  #endDevices(): void {
-    for (const track of this.#givenOver) track.stop();
-    this.#givenOver.clear();
   }
 
   #endSurface(): void {
@@ -492,7 +510,7 @@ export class Recorder extends Watchable<RecorderState> {
     this.#kept = new KeptParts();
     this.#pace = {};
     this.#clock = new SourceClock();
-    this.#devices.clear();
+    this.#devices = this.#takeDevices();
     this.#notes.clear();
     // The next take begins as this one did, at the place and size of now.
     const arrangement = { ...this.snapshot().arrangement, scene: this.#firstScene };

@@ -20,6 +20,21 @@ const ALARMS: Record<SoundAlarm, string> = {
   clipping: "It is too loud: the sound is cut off. Go back a little, or turn the microphone down.",
 };
 
+type AlarmProps = Pick<RecorderState, "phase" | "muted" | "lost"> & Pick<Props, "alarm">;
+
+/** What is wrong with the microphone while it is recorded; one that is muted is told apart from one that is silent. */
+export function Alarm({ phase, alarm, muted, lost }: AlarmProps) {
+  if (phase !== "recording") return null;
+  if (muted.includes("microphone"))
+    return <Alert severity="info">Your microphone is muted: nothing of you is heard until you unmute it.</Alert>;
+  if (!alarm || lost.includes("microphone")) return null;
+  return (
+    <Alert severity="warning" role="alert">
+      {ALARMS[alarm]}
+    </Alert>
+  );
+}
+
 /** So much waits that the link will be behind for a while: about a minute of a recording. */
 const FAR_BEHIND = 15_000_000;
 const LITTLE_ROOM = 5;
@@ -35,14 +50,7 @@ export function Alerts({ state: { phase, problem, lost, slowed, muted }, lack, a
         </Alert>
       )}
       {lack && <Alert severity="warning">{lack}</Alert>}
-      {recording && muted.includes("microphone") && (
-        <Alert severity="info">Your microphone is muted: nothing of you is heard until you unmute it.</Alert>
-      )}
-      {recording && alarm && !muted.includes("microphone") && !lost.includes("microphone") && (
-        <Alert severity="warning" role="alert">
-          {ALARMS[alarm]}
-        </Alert>
-      )}
+      <Alarm phase={phase} alarm={alarm} muted={muted} lost={lost} />
       {recording && waiting > FAR_BEHIND && (
         <Alert severity="warning">
           The connection is slower than the recording: {saidBytes(waiting)} wait on this computer. Nothing is lost; the

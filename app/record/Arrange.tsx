@@ -69,8 +69,17 @@ export function Arrange({ arrangement: { scene, place, size }, onArrange }: Prop
   );
 }
 
+const SHORT_NAMES: Record<SceneKind, string> = { ...SCENE_NAMES, camera: "Camera", screen: "Screen" };
+
+interface ScenesProps {
+  scene: SceneKind;
+  onScene: (scene: SceneKind) => void;
+  /** where there is little room */
+  short?: boolean;
+}
+
 /** The four scenes, one of which is seen. */
-export function Scenes({ scene, onScene }: { scene: SceneKind; onScene: (scene: SceneKind) => void }) {
+export function Scenes({ scene, onScene, short = false }: ScenesProps) {
   return (
     <ToggleButtonGroup
       exclusive
@@ -82,8 +91,8 @@ export function Scenes({ scene, onScene }: { scene: SceneKind; onScene: (scene: 
       sx={{ flexWrap: "wrap" }}
     >
       {SCENE_KINDS.map((kind) => (
-        <ToggleButton key={kind} value={kind}>
-          {SCENE_NAMES[kind]}
+        <ToggleButton key={kind} value={kind} aria-label={SCENE_NAMES[kind]}>
+          {(short ? SHORT_NAMES : SCENE_NAMES)[kind]}
         </ToggleButton>
       ))}
     </ToggleButtonGroup>

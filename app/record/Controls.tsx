@@ -2,12 +2,15 @@ import Alert from "@mui/material/Alert";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
-import { useState } from "react";
+import { useSyncExternalStore } from "react";
 import type { RecorderState } from "#capture/recorder-state";
 import type { Recorder } from "#capture/recorder";
 import { sendWords } from "./Outgoing";
+import { canFloat, toggleFloating } from "./floating";
 import { useOutbox } from "./outbox";
 import { RecordButton, type Doubt, type Shown } from "./RecordButton";
+import { Sure } from "./Sure";
+import { tab } from "./tab";
 
 interface Props {
   recorder: Recorder;
@@ -28,7 +31,7 @@ interface Props {
 /** What can be pressed in each phase. */
 export function Controls({
   recorder,
-  state: { phase, take },
+  state: { phase, take, shared },
   onRecord,
   onArea,
   choosingArea,
@@ -40,7 +43,7 @@ export function Controls({
   onAsked,
   disabled,
 }: Props) {
-  const [sure, setSure] = useState(false);
+  const { floating } = useSyncExternalStore(tab.subscribe, tab.snapshot);
   const { sending } = useOutbox();
   const mine = sending.find((s) => s.take.takeId === take?.takeId)?.state;
   const big = { variant: "contained" as const, size: "large" as const, fullWidth: true };
@@ -98,19 +101,17 @@ export function Controls({
           Resume
         </Button>
       )}
-      {sure ? (
-        <Box role="group" aria-label="Discard" sx={{ display: "flex", gap: 1 }}>
-          <Button fullWidth variant="contained" color="clay" autoFocus onClick={() => void recorder.discard()}>
-            Discard it
-          </Button>
-          <Button fullWidth onClick={() => setSure(false)}>
-            Keep
-          </Button>
-        </Box>
-      ) : (
-        <Button fullWidth onClick={() => setSure(true)}>
-          Discard
+      <Box sx={{ display: "grid", gap: 1, gridTemplateColumns: "1fr 1fr" }}>
+        <Sure name="Start over" sure="Throw it away and start" onSure={() => void recorder.startOver()} />
+        <Sure name="Discard" sure="Discard it" onSure={() => void recorder.discard()} />
+      </Box>
+      {canFloat() && (
+        <Button fullWidth onClick={() => void toggleFloating()} aria-pressed={floating !== null}>
+          {floating ? "Controls back here" : "Controls above all windows"}
         </Button>
+      )}
+      {floating && shared?.surface === "monitor" && (
+        <Alert severity="warning">You show the whole screen: everybody sees the small window too.</Alert>
       )}
       {mine?.hold && <Alert severity="warning">{sendWords(mine)}</Alert>}
     </Box>

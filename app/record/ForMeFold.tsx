@@ -2,6 +2,7 @@ import FormControlLabel from "@mui/material/FormControlLabel";
 import Switch from "@mui/material/Switch";
 import type { Wishes } from "#core/desk/wishes";
 import { Folded } from "../components/Folded";
+import { canFloat } from "./floating";
 
 interface Props {
   wishes: Wishes;
@@ -9,7 +10,7 @@ interface Props {
 }
 
 /** What the presenter alone sees and hears: nothing of it is recorded. */
-export function ForMeFold({ wishes: { mirrored, cues, alarms }, onWish }: Props) {
+export function ForMeFold({ wishes: { mirrored, floats, cues, alarms }, onWish }: Props) {
   const heard = [cues && "the state", alarms && "alarms"].filter(Boolean).join(" and ");
   return (
     <Folded
@@ -20,6 +21,12 @@ export function ForMeFold({ wishes: { mirrored, cues, alarms }, onWish }: Props)
         control={<Switch checked={mirrored} onChange={(_, next) => onWish({ mirrored: next })} />}
         label="I see myself as in a mirror; it is not recorded so"
       />
+      {canFloat() && (
+        <FormControlLabel
+          control={<Switch checked={floats} onChange={(_, next) => onWish({ floats: next })} />}
+          label="Controls in a small window above all others while I record"
+        />
+      )}
       <FormControlLabel
         control={<Switch checked={cues} onChange={(_, next) => onWish({ cues: next })} />}
         label="Sound when the state changes"

@@ -1,7 +1,7 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import { useSnackbar } from "notistack";
-import { useEffect, useSyncExternalStore } from "react";
+import { lazy, Suspense, useEffect, useSyncExternalStore } from "react";
 import { Link, useLocation, useNavigate } from "react-router";
 import type { Recorder } from "#capture/recorder";
 import type { Phase, RecorderState } from "#capture/recorder-state";
@@ -15,11 +15,23 @@ import { useTelling } from "./useTelling";
 
 /** On every page of the tab: what is being recorded goes on, is told, and can be stopped. */
 export function RecorderBar() {
-  const { recorder, cues } = useSyncExternalStore(tab.subscribe, tab.snapshot, () => NONE);
-  return recorder && <Told recorder={recorder} cues={cues} />;
+  const { recorder, cues, floating } = useSyncExternalStore(tab.subscribe, tab.snapshot, () => NONE);
+  return (
+    recorder && (
+      <>
+        <Told recorder={recorder} cues={cues} />
+        {floating && (
+          <Suspense>
+            <Floating recorder={recorder} where={floating} />
+          </Suspense>
+        )}
+      </>
+    )
+  );
 }
 
-const NONE = { recorder: null, cues: true };
+const NONE = { recorder: null, cues: true, floating: null };
+const Floating = lazy(() => import("./Floating").then(({ Floating }) => ({ default: Floating })));
 /** A take is under way. */
 const UNDER_WAY: readonly Phase[] = ["recording", "paused", "saving"];
 

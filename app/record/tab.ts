@@ -6,12 +6,14 @@ interface TabState {
   recorder: Recorder | null;
   /** its states are told by sounds as well */
   cues: boolean;
+  /** the small window above all others that has the controls; null while there is none */
+  floating: Window | null;
 }
 
 /** What the pages of a tab share of the recorder. It is known on all of them, and loaded where it is used. */
 class Tab extends Watchable<TabState> {
   constructor() {
-    super({ recorder: null, cues: true });
+    super({ recorder: null, cues: true, floating: null });
   }
 
   tell(change: Partial<TabState>): void {

@@ -21,6 +21,7 @@ import { RehearsalPane } from "../record/RehearsalPane";
 import { usePrompts } from "../record/usePrompts";
 import { hasPrompts, PromptsPane } from "../record/PromptsPane";
 import { useAlarmSound } from "../record/useTelling";
+import { takeDeeds, windowDeeds } from "../record/deeds";
 import { useDeskKeys } from "../record/useDeskKeys";
 import { DeskKeysDialog } from "../record/DeskKeysDialog";
 import { useRehearsal } from "../record/useRehearsal";
@@ -45,6 +46,7 @@ import { Stage } from "../record/Stage";
 import { StateBand } from "../record/StateBand";
 import { useDevices } from "../record/useDevices";
 import { useFreeSpace, useReadyCheck } from "../record/useReadyCheck";
+import { canFloat, toggleFloating } from "../record/floating";
 import { tab } from "../record/tab";
 import { useWishes } from "../record/wishes";
 import { WhileRecording } from "../record/WhileRecording";
@@ -172,7 +174,7 @@ function RecordPage({ recorder, state, setUps, room, before }: Props) {
   }, [recorder, wishes.arrangement]);
   const arrange = ({ scene, ...place }: Partial<Arrangement>) => {
     if (scene && running) recorder.arrange({ scene });
-    else wish({ arrangement: { ...wishes.arrangement, ...place, ...(scene && { scene }) } });
+    else wish({ arrangement: { ...state.arrangement, ...place, scene: scene ?? wishes.arrangement.scene } });
   };
   useAlarmSound(wishes.alarms && phase === "recording" && !state.muted.includes("microphone") ? alarm : null);
   useEffect(() => tab.tell({ cues: wishes.cues }), [wishes.cues]);
@@ -206,6 +208,8 @@ function RecordPage({ recorder, state, setUps, room, before }: Props) {
     // They are those of the take, also for a page that comes back to it.
     wish({ source: wishes.source });
     about.begun(about.about);
+    // It needs the press that choosing a surface would use up: whoever chooses and records at once opens it by hand.
+    if (wishes.floats && canFloat() && !tab.snapshot().floating && (!usesScreen || state.shared)) void toggleFloating();
     void recorder.record(choice());
   };
   const rehearse = async () => {
@@ -214,7 +218,7 @@ function RecordPage({ recorder, state, setUps, room, before }: Props) {
   };
   const [asked, setAsked] = useState(false);
   const disabled = Boolean(lack) || !needs || askProblem(ask) !== null;
-  const { arrangement, muted } = state;
+  const { arrangement } = state;
   const { scene } = arrangement;
   const desk = useDeskKeys({
     ...(phase === "ready" &&
@@ -224,12 +228,8 @@ function RecordPage({ recorder, state, setUps, room, before }: Props) {
           return doubt ? setAsked(true) : record();
         },
       }),
-    ...(running && {
-      pause: () => (phase === "paused" ? recorder.resume() : recorder.pause()),
-      stop: () => void recorder.stop(),
-      ...(usesMicrophone && { microphone: () => recorder.mute("microphone", !muted.includes("microphone")) }),
-      ...(state.shared?.withSound && { sound: () => recorder.mute("sound", !muted.includes("sound")) }),
-    }),
+    ...takeDeeds(recorder, state),
+    ...windowDeeds(),
     ...(wishes.source === "screen-camera" && {
       picture: () => arrange({ scene: scene === "screen" ? "inset" : "screen" }),
       scene: () => arrange({ scene: nextScene(scene) }),

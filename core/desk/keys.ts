@@ -1,5 +1,15 @@
 /** What can be done at the record desk with one key. */
-export const KEY_DEEDS = ["record", "pause", "stop", "microphone", "sound", "scene", "picture", "corner"] as const;
+export const KEY_DEEDS = [
+  "record",
+  "pause",
+  "stop",
+  "microphone",
+  "sound",
+  "scene",
+  "picture",
+  "corner",
+  "float",
+] as const;
 export type KeyDeed = (typeof KEY_DEEDS)[number];
 
 /** The key of each deed, as `keyOf` names it; "" for none. */
@@ -14,6 +24,7 @@ export const USUAL_KEYS: DeskKeys = {
   scene: "S",
   picture: "C",
   corner: "Q",
+  float: "W",
 };
 
 export const DEED_NAMES: Record<KeyDeed, string> = {
@@ -25,6 +36,7 @@ export const DEED_NAMES: Record<KeyDeed, string> = {
   scene: "The next scene",
   picture: "Hide or show my picture",
   corner: "My picture in the next corner",
+  float: "Controls in a window above all others, and back",
 };
 
 /** Keys that have a meaning of their own on the page: the list of keys, and the other voice of a rehearsal. */

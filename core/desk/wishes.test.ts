@@ -10,6 +10,7 @@ const own: Wishes = {
   cues: false,
   alarms: true,
   mirrored: false,
+  floats: true,
   countIn: "0",
   stopAfter: "5",
   atOnce: true,

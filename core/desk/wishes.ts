@@ -25,6 +25,8 @@ export interface Wishes {
   alarms: boolean;
   /** one sees oneself as in a mirror; what is recorded is not */
   mirrored: boolean;
+  /** the controls open in a window above all others when it starts, where the browser has that */
+  floats: boolean;
   countIn: CountIn;
   stopAfter: StopAfter;
   /** choosing what to show and recording it are one press */
@@ -41,6 +43,7 @@ export const USUAL_WISHES: Wishes = {
   cues: true,
   alarms: false,
   mirrored: true,
+  floats: false,
   countIn: "3",
   stopAfter: "never",
   atOnce: false,
@@ -52,7 +55,7 @@ const one = <T>(known: readonly T[], value: unknown, usual: T): T => known.find(
 /** What was kept, by this version or another, as wishes: each that is there and known; the usual one for the rest. */
 export function readWishes(kept: unknown): Wishes {
   const of = (kept ?? {}) as Partial<Record<keyof Wishes | "inset", unknown>>;
-  const flag = (name: "cues" | "alarms" | "mirrored" | "atOnce" | "withMicrophone") =>
+  const flag = (name: "cues" | "alarms" | "mirrored" | "floats" | "atOnce" | "withMicrophone") =>
     one([true, false], of[name], USUAL_WISHES[name]);
   return {
     source: one(TAKE_SOURCES, of.source, USUAL_WISHES.source),
@@ -63,6 +66,7 @@ export function readWishes(kept: unknown): Wishes {
     cues: flag("cues"),
     alarms: flag("alarms"),
     mirrored: flag("mirrored"),
+    floats: flag("floats"),
     countIn: one(COUNT_INS, of.countIn, USUAL_WISHES.countIn),
     stopAfter: one(STOPS, of.stopAfter, USUAL_WISHES.stopAfter),
     atOnce: flag("atOnce"),

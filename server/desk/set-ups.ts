@@ -36,6 +36,7 @@ const wishesField = Joi.object({
   cues: flag,
   alarms: flag,
   mirrored: flag,
+  floats: flag,
   countIn: one(COUNT_INS),
   stopAfter: one(STOPS),
   atOnce: flag,

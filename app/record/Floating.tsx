@@ -1,0 +1,113 @@
+import createCache from "@emotion/cache";
+import { CacheProvider } from "@emotion/react";
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import CssBaseline from "@mui/material/CssBaseline";
+import { ThemeProvider } from "@mui/material/styles";
+import Typography from "@mui/material/Typography";
+import { useEffect, useMemo, useSyncExternalStore } from "react";
+import { createPortal } from "react-dom";
+import type { Recorder } from "#capture/recorder";
+import type { SoundKind } from "#capture/recorder-state";
+import { theme } from "../theme";
+import { Alarm } from "./Alerts";
+import { Scenes } from "./Arrange";
+import { takeDeeds, windowDeeds } from "./deeds";
+import { LevelBar } from "./LevelBar";
+import { StateBand } from "./StateBand";
+import { Sure } from "./Sure";
+import { useDeskKeys } from "./useDeskKeys";
+import { useMeter, useSoundAlarm } from "./useMeter";
+
+interface Props {
+  recorder: Recorder;
+  where: Window;
+}
+
+/** The controls of a take in a small window above all others: on whatever page the tab is, or behind what is shown. */
+export function Floating({ recorder, where }: Props) {
+  const cache = useMemo(() => {
+    const nonce = document.querySelector<HTMLScriptElement>("script[nonce]")?.nonce;
+    // A key of its own: by the page's it would look for its styles in the page, and take them away from there.
+    return createCache({ key: "cnf", nonce, container: where.document.head });
+  }, [where]);
+  return createPortal(
+    <CacheProvider value={cache}>
+      <ThemeProvider theme={theme} disableNestedContext>
+        <CssBaseline />
+        <Inside recorder={recorder} where={where} />
+      </ThemeProvider>
+    </CacheProvider>,
+    where.document.body,
+  );
+}
+
+const GRID = { display: "grid", gap: 0.75, gridTemplateColumns: "1fr 1fr" } as const;
+
+function Inside({ recorder, where }: Props) {
+  const state = useSyncExternalStore(recorder.subscribe, recorder.snapshot);
+  const { phase, muted, shared, arrangement } = state;
+  const running = phase === "recording" || phase === "paused";
+  const microphone = (running && recorder.deviceOf("microphone")) || null;
+  const meter = useMeter(microphone, recorder.gainOf("microphone"));
+  const alarm = useSoundAlarm(meter, recorder);
+  useDeskKeys({ ...takeDeeds(recorder, state), ...windowDeeds() }, where);
+  useEffect(() => {
+    // There is nothing more to steer.
+    if (phase === "saved") where.close();
+  }, [phase, where]);
+  const cancellable = phase === "counting" || phase === "waiting" || phase === "rehearsing";
+  const mute = (kind: SoundKind, name: string) => (
+    <Button
+      variant={muted.includes(kind) ? "contained" : "outlined"}
+      color={muted.includes(kind) ? "clay" : "primary"}
+      aria-pressed={muted.includes(kind)}
+      onClick={() => recorder.mute(kind, !muted.includes(kind))}
+    >
+      {muted.includes(kind) ? `Unmute ${name}` : `Mute ${name}`}
+    </Button>
+  );
+  return (
+    <Box component="main" sx={{ display: "grid", gap: 1, p: 1, "& button": { whiteSpace: "nowrap" } }}>
+      <Typography variant="h1" sx={{ position: "absolute", left: -9999 }}>
+        Controls of the recorder
+      </Typography>
+      <StateBand recorder={recorder} state={state} />
+      {meter && <LevelBar meter={meter} />}
+      {running && <Alarm phase={phase} alarm={alarm} muted={muted} lost={state.lost} />}
+      {phase === "ready" && <Typography>Press Record on the page. The controls come here then.</Typography>}
+      {cancellable && (
+        <Button variant="outlined" onClick={() => recorder.cancel()}>
+          Cancel
+        </Button>
+      )}
+      {running && (
+        <>
+          <Box sx={GRID}>
+            <Button variant="contained" color="clay" onClick={() => void recorder.stop()}>
+              Stop
+            </Button>
+            {phase === "paused" ? (
+              <Button variant="contained" onClick={() => recorder.resume()}>
+                Resume
+              </Button>
+            ) : (
+              <Button variant="outlined" onClick={() => recorder.pause()}>
+                Pause
+              </Button>
+            )}
+            {microphone && mute("microphone", "me")}
+            {shared?.withSound && mute("sound", "computer")}
+          </Box>
+          {recorder.arranges && (
+            <Scenes scene={arrangement.scene} onScene={(scene) => recorder.arrange({ scene })} short />
+          )}
+          <Box sx={GRID}>
+            <Sure name="Start over" sure="Throw it away and start" onSure={() => void recorder.startOver()} />
+            <Sure name="Discard" sure="Discard it" onSure={() => void recorder.discard()} />
+          </Box>
+        </>
+      )}
+    </Box>
+  );
+}
