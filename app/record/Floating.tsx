@@ -72,7 +72,7 @@ function Inside({ recorder, where }: Props) {
       <Typography variant="h1" sx={{ position: "absolute", left: -9999 }}>
         Controls of the recorder
       </Typography>
-      <StateBand recorder={recorder} state={state} />
+      <StateBand recorder={recorder} state={state} short />
       {meter && <LevelBar meter={meter} />}
       {running && <Alarm phase={phase} alarm={alarm} muted={muted} lost={state.lost} />}
       {phase === "ready" && <Typography>Press Record on the page. The controls come here then.</Typography>}

@@ -59,14 +59,22 @@ export function Stage({ source, arrangement, shared, area, camera, mirrored, onD
           <Mic aria-label="Voice only" sx={{ fontSize: 64, color: "text.secondary" }} />
         </Box>
       )}
-      <Box sx={{ position: "absolute", inset: 0, m: "auto", overflow: "hidden", ...within(frame) }}>
+      <Box
+        sx={{ position: "absolute", inset: 0, m: "auto", overflow: "hidden", ...within(frame), ...(shared && GROUND) }}
+      >
         {showsScreen(source) && shared && (
           <Screen shared={shared} area={area} layer={whole ? WHOLE : layerOf(scene, "screen")} />
         )}
         {source === "screen-camera" && !area && (
           <InsetArch layer={layerOf(scene, "camera") ?? null} onDrop={onDrop}>
             {camera && (
-              <TrackVideo track={camera} label="Camera preview" mirrored={mirrored} rate={PREVIEW_RATE.camera} />
+              <TrackVideo
+                track={camera}
+                label="Camera preview"
+                fit={arrangement.scene === "camera" ? "contain" : "cover"}
+                mirrored={mirrored}
+                rate={PREVIEW_RATE.camera}
+              />
             )}
           </InsetArch>
         )}
@@ -74,6 +82,9 @@ export function Stage({ source, arrangement, shared, area, camera, mirrored, onD
     </Box>
   );
 }
+
+/** What the player shows where a scene leaves something free. */
+const GROUND = { bgcolor: "bar.main" };
 
 /** A frame of this shape, whole, in its container. */
 const within = ({ width, height }: Size) => ({

@@ -23,8 +23,15 @@ const BAND: Record<Phase, object> = {
 
 const TIMED: readonly Phase[] = ["rehearsing", "recording", "paused", "saving"];
 
+interface Props {
+  recorder: Recorder;
+  state: RecorderState;
+  /** where there is little room: without what is shown */
+  short?: boolean;
+}
+
 /** What is going on, large enough to be read from the corner of an eye. */
-export function StateBand({ recorder, state }: { recorder: Recorder; state: RecorderState }) {
+export function StateBand({ recorder, state, short = false }: Props) {
   const { phase, count, shared, startsAt, limit } = state;
   const look = LOOKS[phase];
   const timed = TIMED.includes(phase);
@@ -48,7 +55,7 @@ export function StateBand({ recorder, state }: { recorder: Recorder; state: Reco
         {phase === "waiting" && startsAt !== null && `, at ${clockOf(startsAt)}`}
       </Typography>
       {phase === "waiting" && startsAt !== null && <ToGo at={startsAt} />}
-      {shared && (
+      {shared && !short && (
         <Typography variant="body2" component="p" data-testid="shared">
           {shared.surface ? SURFACES[shared.surface] : "Screen"},{" "}
           {shared.withSound ? "with its sound" : "without its sound"}

@@ -11,7 +11,7 @@ declare global {
 }
 
 /** Room for the state, the level and the controls, and little more: it covers what is being shown. */
-const SIZE = { width: 340, height: 330 };
+const SIZE = { width: 340, height: 370 };
 
 /** Can this browser keep a small window of the page above all others? */
 export const canFloat = (): boolean => typeof window !== "undefined" && "documentPictureInPicture" in window;
