@@ -448,11 +448,11 @@ describe("a recorder", () => {
   it("writes down what is said of a moment, and takes it back", async () => {
     const r = await recording();
     await vi.advanceTimersByTimeAsync(2_000);
-    const id = r.recorder.note({ what: "point", text: "Panes" })!;
-    expect(r.recorder.written()).toMatchObject([{ id, kind: "note", body: { text: "Panes" } }]);
-    r.recorder.takeBack(id);
-    r.recorder.takeBack(id);
-    expect(r.recorder.written()).toEqual([]);
+    const id = r.recorder.entries.note({ what: "point", text: "Panes" })!;
+    expect(r.recorder.entries.notes()).toMatchObject([{ id, kind: "note", body: { text: "Panes" } }]);
+    r.recorder.entries.takeBack(id);
+    r.recorder.entries.takeBack(id);
+    expect(r.recorder.entries.notes()).toEqual([]);
     const notes = r.entries.filter((e) => e.kind === "note");
     expect(notes.map((e) => [e.version, e.body && e.body.text])).toEqual([
       [1, "Panes"],
@@ -460,7 +460,7 @@ describe("a recorder", () => {
     ]);
     expect(Math.abs(notes[0]!.at - 2_000_000)).toBeLessThan(50_000);
     await r.recorder.stop();
-    expect(r.recorder.note({ what: "mistake", text: "" })).toBeNull();
+    expect(r.recorder.entries.note({ what: "mistake", text: "" })).toBeNull();
   });
 
   it("says at once that a device was lost, and goes on without it", async () => {

@@ -1,4 +1,3 @@
-import type { Entry, Note } from "#core/layout/entry";
 import { USUAL_ARRANGEMENT, type Arrangement, type Rect, type SceneKind, type Size } from "#core/layout/layout";
 import { sceneOf, USUAL_FADE } from "#core/layout/scene";
 import type { Quality } from "#core/media/quality";
@@ -22,6 +21,7 @@ import type { Sender } from "./outbox/sender";
 import type { Choice, Device, Health, RecorderParts, RecorderState, SoundKind } from "./recorder-state";
 import { REHEARSAL, rehearse, type Rehearsed } from "./rehearsal";
 import { ShownSurface, surfaceOf } from "./surface";
+import { TakeEntries } from "./take-entries";
 import { TakeDevices } from "./take-devices";
 import { wakeAt } from "./wake";
 
@@ -40,7 +40,11 @@ export class Recorder extends Watchable<RecorderState> {
   #pace: Health["pace"] = {};
   #made = NOTHING;
   #gains: Gains = { microphone: 1, sound: 1 };
-  #notes = new Map<string, Entry>();
+  /** what happens in a take, and what is written and drawn in it */
+  readonly entries = new TakeEntries(
+    () => (this.isRunning ? this.elapsed() : null),
+    (entry) => void this.#sender?.write(entry),
+  );
   #surface: ShownSurface;
   /** the browser's own window for another surface is open */
   #changing = false;
@@ -263,28 +267,6 @@ export class Recorder extends Watchable<RecorderState> {
     this.#tellScene(this.elapsed(), USUAL_FADE);
   }
 
-  /** Writes something down of this moment. @returns its id, by which it is taken back; null while nothing runs */
-  note(body: Note): string | null {
-    if (!this.isRunning) return null;
-    const entry: Entry = { id: crypto.randomUUID(), version: 1, kind: "note", at: this.elapsed(), body };
-    this.#notes.set(entry.id, entry);
-    void this.#sender?.write(entry);
-    return entry.id;
-  }
-
-  /** What was written down in this take, and not taken back. */
-  written(): Entry[] {
-    return [...this.#notes.values()];
-  }
-
-  /** What was written down does not count any more. */
-  takeBack(id: string): void {
-    const entry = this.#notes.get(id);
-    if (!entry || !this.isRunning) return;
-    this.#notes.delete(id);
-    void this.#sender?.write({ ...entry, version: entry.version + 1, kind: "note", body: null });
-  }
-
   async stop(): Promise<void> {
     if (!this.isRunning) return;
     this.#clock.pause(sharedNow());
@@ -469,8 +451,7 @@ export class Recorder extends Watchable<RecorderState> {
   /** What is seen from a moment on. */
   #tellScene(at: Micros, fade: Micros): void {
     if (!this.#frame) return;
-    const body = { ...sceneOf(this.#frame, this.snapshot().arrangement), fade };
-    void this.#sender?.write({ id: crypto.randomUUID(), version: 1, kind: "scene", at, body });
+    this.entries.scene(at, { ...sceneOf(this.#frame, this.snapshot().arrangement), fade });
   }
 
   /** The engine broke: closes the take with what has been kept. */
@@ -511,7 +492,7 @@ export class Recorder extends Watchable<RecorderState> {
     this.#pace = {};
     this.#clock = new SourceClock();
     this.#devices = this.#takeDevices();
-    this.#notes.clear();
+    this.entries.begin();
     // The next take begins as this one did, at the place and size of now.
     const arrangement = { ...this.snapshot().arrangement, scene: this.#firstScene };
     this.set({ startsAt: null, count: 0, slowed: false, muted: [], arrangement });

@@ -6,11 +6,13 @@ import useMediaQuery from "@mui/material/useMediaQuery";
 import { useEffect, useRef, useState, type ReactNode } from "react";
 import type { Place, Size } from "#core/layout/layout";
 import { alone, atPlace, isInset, layerOf, sceneAt, type Scene } from "#core/layout/scene";
+import { marksAt } from "#core/layout/mark";
 import { formatClock } from "#core/time/micros";
 import type { Layer, Playable } from "#server/playback/playback";
 import { archRadius } from "../components/Arch";
 import { kept } from "../kept";
 import { InsetArch } from "../components/InsetArch";
+import { Marks } from "../components/Marks";
 import { layerStyle } from "../components/place";
 import { ControlBar } from "./ControlBar";
 import { onPlayerKey } from "./keys";
@@ -56,7 +58,7 @@ export function Screen({
   onComment,
   onReact,
 }: Props) {
-  const { layers, lead, scenes, durationUs } = playable;
+  const { layers, lead, scenes, marks, durationUs } = playable;
   const { token } = opening;
   const state = usePlayerState(player);
   const root = useRef<HTMLDivElement>(null);
@@ -168,6 +170,11 @@ export function Screen({
               objectFit: "contain",
             }}
           />
+          {marks.length > 0 && main && state.started && (
+            <Box sx={{ position: "absolute", zIndex: 1, pointerEvents: "none" }} style={layerStyle(main, fade)}>
+              <Marks seen={marksAt(marks, state.time)} frame={frame} />
+            </Box>
+          )}
           {sounds.map((role) => (
             <audio key={role} ref={attach(role)} data-layer={role} preload="auto" />
           ))}

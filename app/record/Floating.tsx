@@ -8,12 +8,16 @@ import Typography from "@mui/material/Typography";
 import { useEffect, useMemo, useSyncExternalStore } from "react";
 import { createPortal } from "react-dom";
 import type { Recorder } from "#capture/recorder";
-import type { SoundKind } from "#capture/recorder-state";
+import type { Shared, SoundKind } from "#capture/recorder-state";
 import { theme } from "../theme";
 import { Alarm } from "./Alerts";
 import { Scenes } from "./Arrange";
 import { takeDeeds, windowDeeds } from "./deeds";
+import { DrawBar } from "./DrawBar";
+import { DrawPad } from "./DrawPad";
 import { LevelBar } from "./LevelBar";
+import { usePen } from "./pen";
+import { Stage } from "./Stage";
 import { StateBand } from "./StateBand";
 import { Sure } from "./Sure";
 import { useDeskKeys } from "./useDeskKeys";
@@ -102,6 +106,7 @@ function Inside({ recorder, where }: Props) {
           {recorder.arranges && (
             <Scenes scene={arrangement.scene} onScene={(scene) => recorder.arrange({ scene })} short />
           )}
+          {shared && <Draw recorder={recorder} shared={shared} />}
           <Box sx={GRID}>
             <Sure name="Start over" sure="Throw it away and start" onSure={() => void recorder.startOver()} />
             <Sure name="Discard" sure="Discard it" onSure={() => void recorder.discard()} />
@@ -109,5 +114,27 @@ function Inside({ recorder, where }: Props) {
         </>
       )}
     </Box>
+  );
+}
+
+/** What is shown, in small, to draw on. */
+function Draw({ recorder, shared }: { recorder: Recorder; shared: Shared }) {
+  const { drawing } = usePen();
+  return (
+    <>
+      <DrawBar recorder={recorder} />
+      {drawing && (
+        <Stage
+          source="screen"
+          arrangement={recorder.snapshot().arrangement}
+          shared={shared}
+          area={null}
+          camera={null}
+          mirrored={false}
+          pad={(frame) => <DrawPad recorder={recorder} frame={frame} />}
+          onDrop={() => undefined}
+        />
+      )}
+    </>
   );
 }

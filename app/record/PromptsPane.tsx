@@ -44,7 +44,7 @@ function seenWords(shared: Shared | null): string | null {
 function Points({ prompts: { points }, recorder }: Pick<Props, "prompts" | "recorder">) {
   /** the note of each point that was ticked */
   const [notes, setNotes] = useState<Record<string, string>>(() => {
-    const written = recorder.written();
+    const written = recorder.entries.notes();
     const noteOf = (text: string) =>
       written.find(({ kind, body }) => kind === "note" && body?.what === "point" && body.text === text);
     return Object.fromEntries(
@@ -57,10 +57,10 @@ function Points({ prompts: { points }, recorder }: Pick<Props, "prompts" | "reco
   const tick = (id: string, text: string) => {
     const { [id]: note, ...others } = notes;
     if (note) {
-      recorder.takeBack(note);
+      recorder.entries.takeBack(note);
       return setNotes(others);
     }
-    const made = recorder.note({ what: "point", text });
+    const made = recorder.entries.note({ what: "point", text });
     if (made) setNotes({ ...notes, [id]: made });
   };
   return (

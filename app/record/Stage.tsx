@@ -1,5 +1,6 @@
 import Mic from "@mui/icons-material/Mic";
 import Box from "@mui/material/Box";
+import type { ReactNode } from "react";
 import type { Shared } from "#capture/recorder-state";
 import { cropOf, wholeAround } from "#core/layout/area";
 import { onGrid, type Arrangement, type Place, type Size } from "#core/layout/layout";
@@ -28,11 +29,13 @@ interface Props {
   camera: MediaStreamTrack | null;
   /** one sees oneself as in a mirror */
   mirrored: boolean;
+  /** lies on the screen: what is drawn there */
+  pad: ((frame: Size) => ReactNode) | null;
   onDrop: (place: Place) => void;
 }
 
 /** What the viewers will see, in small: the screen as a pane, the camera picture in its arch. */
-export function Stage({ source, arrangement, shared, area, camera, mirrored, onDrop }: Props) {
+export function Stage({ source, arrangement, shared, area, camera, mirrored, pad, onDrop }: Props) {
   const frame = shared?.size ? cropOf(shared.size, area ? null : shared.area) : FRAME;
   const scene = sceneOf(frame, arrangement);
   const whole = source !== "screen-camera" || area !== null;
@@ -63,7 +66,9 @@ export function Stage({ source, arrangement, shared, area, camera, mirrored, onD
         sx={{ position: "absolute", inset: 0, m: "auto", overflow: "hidden", ...within(frame), ...(shared && GROUND) }}
       >
         {showsScreen(source) && shared && (
-          <Screen shared={shared} area={area} layer={whole ? WHOLE : layerOf(scene, "screen")} />
+          <Screen shared={shared} area={area} layer={whole ? WHOLE : layerOf(scene, "screen")}>
+            {pad?.(frame)}
+          </Screen>
         )}
         {source === "screen-camera" && !area && (
           <InsetArch layer={layerOf(scene, "camera") ?? null} onDrop={onDrop}>
@@ -98,9 +103,10 @@ interface ScreenProps {
   shared: Shared;
   area: AreaDraft | null;
   layer: SceneLayer | undefined;
+  children: ReactNode;
 }
 
-function Screen({ shared, area, layer }: ScreenProps) {
+function Screen({ shared, area, layer, children }: ScreenProps) {
   const video = <TrackVideo track={shared.screen} label="Screen preview" fit="contain" rate={PREVIEW_RATE.screen} />;
   if (area) return <AreaFrame draft={area}>{video}</AreaFrame>;
   return (
@@ -108,6 +114,7 @@ function Screen({ shared, area, layer }: ScreenProps) {
       <Box sx={{ position: "absolute" }} style={placeStyle(shared.area ? wholeAround(shared.area) : FULL)}>
         {video}
       </Box>
+      {children}
     </Box>
   );
 }

@@ -3,6 +3,7 @@ import type { RecorderState } from "#capture/recorder-state";
 import type { KeyDeed } from "#core/desk/keys";
 import { nextCorner, nextScene } from "#core/layout/layout";
 import { canFloat, toggleFloating } from "./floating";
+import { pen } from "./pen";
 
 export type Deeds = Partial<Record<KeyDeed, () => void>>;
 
@@ -21,6 +22,11 @@ export function takeDeeds(recorder: Recorder, state: RecorderState): Deeds {
       scene: () => recorder.arrange({ scene: nextScene(scene) }),
       picture: () => recorder.arrange({ scene: scene === "screen" ? "inset" : "screen" }),
       corner: () => recorder.arrange({ place: nextCorner(place) }),
+    }),
+    ...(shared && {
+      draw: () => pen.change({ drawing: !pen.snapshot().drawing }),
+      undo: () => recorder.entries.undo(),
+      clear: () => recorder.entries.clear(),
     }),
   };
 }

@@ -42,6 +42,8 @@ import { useArea } from "../record/area";
 import { useProduced } from "../record/produced";
 import { ReadyCheck } from "../record/ReadyCheck";
 import { Setup } from "../record/Setup";
+import { DrawBar } from "../record/DrawBar";
+import { DrawPad } from "../record/DrawPad";
 import { Stage } from "../record/Stage";
 import { StateBand } from "../record/StateBand";
 import { useDevices } from "../record/useDevices";
@@ -291,9 +293,11 @@ function RecordPage({ recorder, state, setUps, room, before }: Props) {
                   area={area.draft}
                   camera={camera.track}
                   mirrored={wishes.mirrored}
+                  pad={running ? (frame) => <DrawPad recorder={recorder} frame={frame} /> : null}
                   onDrop={(place) => arrange({ place })}
                 />
               )}
+              {running && state.shared && <DrawBar recorder={recorder} />}
               {idle && !area.draft && !rehearsal && (
                 <ReadyCheck
                   lines={checked}

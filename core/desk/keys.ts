@@ -8,6 +8,9 @@ export const KEY_DEEDS = [
   "scene",
   "picture",
   "corner",
+  "draw",
+  "undo",
+  "clear",
   "float",
 ] as const;
 export type KeyDeed = (typeof KEY_DEEDS)[number];
@@ -24,6 +27,9 @@ export const USUAL_KEYS: DeskKeys = {
   scene: "S",
   picture: "C",
   corner: "Q",
+  draw: "D",
+  undo: "Z",
+  clear: "K",
   float: "W",
 };
 
@@ -36,6 +42,9 @@ export const DEED_NAMES: Record<KeyDeed, string> = {
   scene: "The next scene",
   picture: "Hide or show my picture",
   corner: "My picture in the next corner",
+  draw: "Draw on the picture, and stop drawing",
+  undo: "Take back the last mark",
+  clear: "Clear what is drawn",
   float: "Controls in a window above all others, and back",
 };
 

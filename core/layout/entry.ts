@@ -1,4 +1,5 @@
 import type { Micros } from "../time/micros";
+import type { Mark } from "./mark";
 import type { Scene } from "./scene";
 
 /** How many entries one request carries at the most. */
@@ -25,4 +26,4 @@ export type Entry = {
   version: number;
   /** in the time of the take */
   at: Micros;
-} & ({ kind: "scene"; body: Scene | null } | { kind: "note"; body: Note | null }); // null when it was taken back
+} & ({ kind: "scene"; body: Scene | null } | { kind: "note"; body: Note | null } | { kind: "mark"; body: Mark | null }); // null when it was taken back

@@ -2,6 +2,7 @@
 export type Micros = number;
 
 export const SECOND: Micros = 1_000_000;
+export const MILLISECOND: Micros = 1_000;
 
 /** Seconds (a media element's unit) to microseconds, rounded to the nearest one. */
 export function fromSeconds(seconds: number): Micros {

@@ -1,3 +1,4 @@
+import { startOfTake } from "#core/recipe/source-line";
 import { afterAll, beforeAll, describe, expect, inject, it } from "vitest";
 import { readdirSync } from "node:fs";
 import { join } from "node:path";
@@ -263,6 +264,58 @@ describe("what happened in a take", () => {
       [0, 1],
       [1_000_000, 0],
     ]);
+  });
+
+  const mark = (n: number, change: object = {}) => ({
+    id: `00000000-0000-4000-8000-${String(n).padStart(12, "0")}`,
+    version: 1,
+    kind: "mark",
+    at: 500_000,
+    body: {
+      tool: "pen",
+      colour: "clay",
+      path: [0, 0, 0, 1, 1, 40],
+      text: "",
+      staysMs: 3_000,
+      clearedAt: null,
+      ...change,
+    },
+  });
+
+  it("is shown as it was drawn, from one question to the database, and as much of it as a page can carry", async () => {
+    const take = await start();
+    await put(take, "screen/init", init);
+    await put(take, "screen/1", segments[0]!);
+    await tell(take, mark(1), mark(2, { tool: "text", text: "<b>Ridge</b>", staysMs: null }), scene(3, 1_000_000));
+    const { marks, scenes } = (await runtime.playback.playable(take.recordingId, take.token))!;
+    expect(scenes).toHaveLength(2);
+    expect(marks.map((m) => [m.from, m.to, m.mark.text])).toEqual([
+      [500_000, 3_540_000, ""],
+      [500_000, startOfTake(2), "<b>Ridge</b>"],
+    ]);
+    for (let n = 0; n < 3; n++) await tell(take, ...Array.from({ length: 166 }, (_, i) => mark(10 + 166 * n + i)));
+    expect(await tell(take, mark(900))).toMatchObject({ status: 422, error: "too-many-marks" });
+    // One that is there may still be changed.
+    expect(await tell(take, { ...mark(1), version: 2, body: null })).toMatchObject({ status: 200 });
+  });
+
+  it.each([
+    ["without a point", { path: [] }],
+    ["half a point", { path: [0, 0, 0, 1] }],
+    ["outside the picture", { path: [0, 1.1, 0] }],
+    ["back in time", { path: [0, 0, 0, 1, 1, 50, 1, 0, 40] }],
+    ["not from its beginning", { path: [0, 0, 5] }],
+    ["too long", { path: Array.from({ length: 603 }, (_, i) => (i % 3 === 2 ? i : 0)) }],
+    ["in a made-up colour", { colour: "#fff" }],
+    ["with a made-up tool", { tool: "hologram" }],
+    ["with too many words", { text: "x".repeat(81) }],
+    ["with more than it should have", { script: "1" }],
+    ["for ever and a day", { staysMs: 1e12 }],
+    ["without an end", { clearedAt: undefined }],
+  ])("is no mark: %s", async (_, change) => {
+    const take = await start();
+    expect(await tell(take, mark(1, change))).toMatchObject({ status: 422, error: "not-valid" });
+    expect(await known(take)).toEqual([]);
   });
 
   it("is refused of a closed take, and when it is too much or not what it should be", async () => {

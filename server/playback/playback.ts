@@ -1,5 +1,6 @@
 import { LRUCache } from "lru-cache";
 import type { InitInfo } from "#core/media/init";
+import { marksAsShown, type Mark, type ShownMark } from "#core/layout/mark";
 import { firstScene, scenesAsShown, type Scene, type SceneEvent } from "#core/layout/scene";
 import type { TakeSource, TrackKind, TrackName } from "#core/media/tracks";
 import { writeMainPlaylist, type ListedTrack } from "#core/playlist/hls";
@@ -12,7 +13,7 @@ import { Problem } from "../http/problem";
 import type { Channel } from "../live/channel";
 import type { Storage } from "../storage/storage";
 import { mediaPlaylist, pieceOf, piecesOf, type KnownPiece } from "./pieces";
-import { PUBLISHED, RATES, SCENES, TRACKS_HERE } from "./sql";
+import { PUBLISHED, RATES, SEEN, TRACKS_HERE } from "./sql";
 
 /** One layer of the player: one track. */
 export interface Layer {
@@ -37,6 +38,8 @@ export interface Playable {
   lead: TrackName;
   /** what is drawn, in shown time */
   scenes: SceneEvent[];
+  /** what the presenter drew, in shown time */
+  marks: ShownMark[];
   durationUs: number;
   /** shape of the main picture, for the page to keep its place; null for sound alone */
   frame: { width: number; height: number } | null;
@@ -51,6 +54,9 @@ interface PublishedRow {
   state: Playable["state"];
   paused: boolean;
 }
+type SeenRow = { id: string; position: number; at: Micros } & (
+  { kind: "scene"; body: Scene } | { kind: "mark"; body: Mark }
+);
 interface KnownSegment {
   key: string;
   digest: Buffer;
@@ -102,9 +108,9 @@ export class Playback {
   async playable(recordingId: string, token: string): Promise<Playable | null> {
     const [row] = await this.db.rows<PublishedRow>(PUBLISHED, [recordingId]);
     if (!row) return null;
-    const [tracks, events] = await Promise.all([
+    const [tracks, seen] = await Promise.all([
       this.db.rows<{ name: TrackName; kind: TrackKind; init: InitInfo; endUs: Micros }>(TRACKS_HERE, [row.id]),
-      this.db.rows<{ position: number; at: Micros; body: Scene }>(SCENES, [recordingId]),
+      this.db.rows<SeenRow>(SEEN, [recordingId]),
     ]);
     const has = new Map(tracks.map((t) => [t.name, t]));
     const lead = leadOf(row.source, row.state === "complete", has);
@@ -118,7 +124,11 @@ export class Playback {
     const [camera, sound] = [has.get("camera"), has.get("sound")];
     if (camera && camera !== lead) layers.push({ role: "camera", url: url(camera) });
     if (sound && sound !== lead && sound !== voice) layers.push({ role: "sound", url: url(sound) });
-    const onLine = events.map(({ position, at, body }) => ({ ...body, at: startOfTake(position) + at }));
+    const scenes = seen.flatMap((row) =>
+      row.kind === "scene" ? [{ ...row.body, at: startOfTake(row.position) + row.at }] : [],
+    );
+    const marks = seen.flatMap((row) => (row.kind === "mark" ? [{ ...row, mark: row.body }] : []));
+    const line = new ShownLine(parseRecipe(row.recipe), Infinity);
     const { type, width = 0, height = 0 } = lead.init;
     const frame = type === "video" ? { width, height } : null;
     return {
@@ -128,13 +138,8 @@ export class Playback {
       paused: row.paused,
       layers,
       lead: lead.name,
-      scenes: frame
-        ? scenesAsShown(
-            new ShownLine(parseRecipe(row.recipe), Infinity),
-            onLine,
-            firstScene(lead.name, frame, has.has("camera")),
-          )
-        : [],
+      scenes: frame ? scenesAsShown(line, scenes, firstScene(lead.name, frame, has.has("camera"))) : [],
+      marks: marksAsShown(line, marks),
       preload: [
         ...["name.m3u8", "name/init.mp4", "name/1.m4s"].flatMap((file) =>
           tracks.map((t) => `${base}/${file.replace("name", t.name)}`),

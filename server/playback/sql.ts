@@ -18,11 +18,11 @@ select distinct on (p.track) p.track as name, k.kind, k.init,
      where track_id = k.id and number <= coalesce(p.last, number) order by number desc limit 1) e on true
  where p.revision_id = $1 order by p.track, p.n`;
 
-/** The scenes of the takes of recording $1, on their own time lines. */
-export const SCENES = /* sql */ `
-select t.position, e.at_us as at, e.body
+/** The scenes and marks of the takes of recording $1, on their own time lines. */
+export const SEEN = /* sql */ `
+select e.id, e.kind, t.position, e.at_us as at, e.body
   from entries e join takes t on t.id = e.take_id
- where t.recording_id = $1 and e.kind = 'scene' and e.body is not null order by t.position, e.at_us, e.id`;
+ where t.recording_id = $1 and e.kind in ('scene', 'mark') and e.body is not null order by t.position, e.at_us, e.id`;
 
 /** The pieces of revision $1, with the beginning of each one's first segment; null while that is not here. */
 export const PIECES = /* sql */ `

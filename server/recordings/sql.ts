@@ -116,10 +116,12 @@ with open as (
   on conflict (take_id, id) do update
      set version = excluded.version, kind = excluded.kind, at_us = excluded.at_us, body = excluded.body
    where e.version < excluded.version
-  returning xmax = 0 as added
+  returning xmax = 0 as added, kind
 )
 select (select count(*) from open)::int as open, (select count(*) from put where added)::int
-       + (select count(*) from entries where take_id = $1)::int as total`;
+       + (select count(*) from entries where take_id = $1)::int as total,
+       (select count(*) from put where added and kind = 'mark')::int
+       + (select count(*) from entries where take_id = $1 and kind = 'mark')::int as marks`;
 
 /** The talking points that were done while the takes of recording $1 were made, on their own time lines. */
 export const POINTS = /* sql */ `
