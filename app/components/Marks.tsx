@@ -5,9 +5,9 @@ import type { Size } from "#core/layout/layout";
 /** The width of the frame in the unit of everything here. */
 const WIDTH = 1000;
 /** How far each of the two lines of the outline stands out. */
-const EDGE = 1.5;
+const EDGE = 1.25;
 /** The width of lines. */
-const LINE = 5;
+const LINE = 5.5;
 const ROUND = { strokeLinecap: "round", strokeLinejoin: "round" } as const;
 
 interface Props {
@@ -47,10 +47,10 @@ function Shape({ mark, height }: { mark: Mark; height: number }) {
   const fill = COLOUR_OF[colour];
   switch (tool) {
     case "pen":
-      return <Stroke points={points} size={7} fill={fill} />;
+      return <Stroke points={points} size={10} fill={fill} />;
     case "highlighter":
       return (
-        <g opacity={0.5}>
+        <g opacity={0.4}>
           <Stroke points={points} size={26} fill={fill} flat />
         </g>
       );
@@ -107,7 +107,7 @@ interface StrokeProps {
 }
 
 function Stroke({ points, size, fill, flat = false }: StrokeProps) {
-  const outline = getStroke(points, { size, thinning: flat ? 0 : 0.4, smoothing: 0.5, streamline: 0.4 });
+  const outline = getStroke(points, { size, thinning: flat ? 0 : 0.25, smoothing: 0.5, streamline: 0.4 });
   const d = outline.map(([x, y], i) => `${i === 0 ? "M" : "L"}${x!.toFixed(1)} ${y!.toFixed(1)}`).join("") + "Z";
   return <Filled d={d} fill={fill} />;
 }

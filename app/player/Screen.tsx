@@ -154,11 +154,14 @@ export function Screen({
             },
             ":fullscreen &": { width: "min(100cqw, calc(100cqh * var(--wide)))" },
             mx: "auto",
+            // The camera stands below: a screen that is beside it has all the width.
+            "@media (max-width: 600px)": cameraBelow ? { "& > [data-main]": WHOLE } : {},
           }}
         >
           <video
             ref={attach("main")}
             data-layer="main"
+            data-main
             aria-label={`${title}, main picture`}
             playsInline
             preload="auto"
@@ -171,7 +174,11 @@ export function Screen({
             }}
           />
           {marks.length > 0 && main && state.started && (
-            <Box sx={{ position: "absolute", zIndex: 1, pointerEvents: "none" }} style={layerStyle(main, fade)}>
+            <Box
+              data-main
+              sx={{ position: "absolute", zIndex: 1, pointerEvents: "none" }}
+              style={layerStyle(main, fade)}
+            >
               <Marks seen={marksAt(marks, state.time)} frame={frame} />
             </Box>
           )}
@@ -236,6 +243,13 @@ export function Screen({
     </Box>
   );
 }
+
+const WHOLE = {
+  left: "0 !important",
+  top: "0 !important",
+  width: "100% !important",
+  height: "100% !important",
+};
 
 /** Where the camera is drawn: a viewer may have it elsewhere, or not at all where there is something else to see. */
 function cameraOf(scene: Scene, frame: Size, started: boolean, hidden: boolean, place: Place | null) {

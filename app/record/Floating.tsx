@@ -13,6 +13,7 @@ import { theme } from "../theme";
 import { Alarm } from "./Alerts";
 import { Scenes } from "./Arrange";
 import { takeDeeds, windowDeeds } from "./deeds";
+import { makeRoom } from "./floating";
 import { DrawBar } from "./DrawBar";
 import { DrawPad } from "./DrawPad";
 import { LevelBar } from "./LevelBar";
@@ -106,7 +107,7 @@ function Inside({ recorder, where }: Props) {
           {recorder.arranges && (
             <Scenes scene={arrangement.scene} onScene={(scene) => recorder.arrange({ scene })} short />
           )}
-          {shared && <Draw recorder={recorder} shared={shared} />}
+          {shared && <Draw recorder={recorder} shared={shared} where={where} />}
           <Box sx={GRID}>
             <Sure name="Start over" sure="Throw it away and start" onSure={() => void recorder.startOver()} />
             <Sure name="Discard" sure="Discard it" onSure={() => void recorder.discard()} />
@@ -118,8 +119,9 @@ function Inside({ recorder, where }: Props) {
 }
 
 /** What is shown, in small, to draw on. */
-function Draw({ recorder, shared }: { recorder: Recorder; shared: Shared }) {
+function Draw({ recorder, shared, where }: Props & { shared: Shared }) {
   const { drawing } = usePen();
+  useEffect(() => makeRoom(where, drawing), [where, drawing]);
   return (
     <>
       <DrawBar recorder={recorder} />

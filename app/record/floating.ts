@@ -11,7 +11,9 @@ declare global {
 }
 
 /** Room for the state, the level and the controls, and little more: it covers what is being shown. */
-const SIZE = { width: 340, height: 370 };
+const SIZE = { width: 340, height: 420 };
+/** With the picture to draw on. */
+const DRAWING = { width: 480, height: 740 };
 
 /** Can this browser keep a small window of the page above all others? */
 export const canFloat = (): boolean => typeof window !== "undefined" && "documentPictureInPicture" in window;
@@ -33,4 +35,14 @@ export async function toggleFloating(): Promise<void> {
     opened.document.head.append(opened.document.importNode(link));
   opened.addEventListener("pagehide", () => tab.tell({ floating: null }), { once: true });
   tab.tell({ floating: opened });
+}
+
+/** Makes the window as large as what is done in it needs. */
+export function makeRoom(floating: Window, drawing: boolean): void {
+  const { width, height } = drawing ? DRAWING : SIZE;
+  try {
+    floating.resizeTo(width, height);
+  } catch {
+    // Only after a press in it, as when drawing was begun on the page: then the person makes it as large as they like.
+  }
 }
