@@ -13,6 +13,8 @@ export default defineConfig({
           name: "core",
           include: ["{core,capture,app,bin}/**/*.test.{ts,tsx}"],
           exclude: ["**/*.server.test.ts"],
+          // A module by its contents, and not by its name.
+          server: { deps: { inline: ["@jitsi/rnnoise-wasm"] } },
         },
       },
       {

@@ -46,6 +46,8 @@ export interface RecorderState {
   muted: readonly SoundKind[];
   /** what was lost while recording went on */
   lost: Device[];
+  /** the share of one processor that taking out noise took, the last time that it was done; null before */
+  suppression: number | null;
   /** the computer does not keep up: every second picture is recorded for now */
   slowed: boolean;
   /** what the last take came to; `most`: what a minute of it could have taken, in bytes */
@@ -75,6 +77,8 @@ export interface Choice extends About {
   microphone: MediaStreamTrack | null;
   /** factors of amplitude */
   gains: Gains;
+  /** the noise around the voice is taken out */
+  suppresses: boolean;
   /** seconds between Record and the first frame; 0 begins as soon as every source is there */
   countIn: number;
   /** when the first frame is to be, ms since 1970; null for as soon as it can */

@@ -106,6 +106,7 @@ function rig() {
     camera: asTrack(camera),
     microphone: asTrack(microphone),
     gains: { microphone: 1, sound: 0.5 },
+    suppresses: false,
     countIn: 3,
     startAt: null,
     limit: null,
@@ -134,7 +135,7 @@ function rig() {
     phase: () => recorder.snapshot().phase,
     part: (kind: TrackKind, number: number) => told.part(kind, number, new ArrayBuffer(1), number * 1_800_000),
     fail: (message: string) => told.failed(new Error(message)),
-    pace: (step: 1 | 2) => told.pace({ screen: { due: 9, given: 9, inHand: 0, read: 9, step } }),
+    pace: (step: 1 | 2) => told.pace({ screen: { due: 9, given: 9, inHand: 0, read: 9, step } }, null),
     failAdds: () => (add = async () => Promise.reject(new Error("no room"))),
   };
 }

@@ -4,7 +4,7 @@ import type { Quality } from "#core/media/quality";
 import { bytesAMinute } from "#core/media/rates";
 import { showsCamera, showsScreen, type TakeSource, type TrackKind } from "#core/media/tracks";
 import { Watchable } from "#core/state/watchable";
-import { SECOND, type Micros } from "#core/time/micros";
+import { MILLISECOND, SECOND, type Micros } from "#core/time/micros";
 import { Attempt, Cancelled, Left } from "./attempt";
 import { sharedNow, SourceClock } from "./clock";
 import { DeviceProblem, openScreen } from "./devices";
@@ -72,6 +72,7 @@ export class Recorder extends Watchable<RecorderState> {
       take: null,
       lost: [],
       slowed: false,
+      suppression: null,
       muted: [],
       made: null,
       problem: null,
@@ -144,7 +145,10 @@ export class Recorder extends Watchable<RecorderState> {
     try {
       const [sources, settings] = this.#taken(choice);
       const make = (told: EngineListener) => this.#makeEngine(sources, settings, told);
-      const rehearsed = await rehearse(make, attempt.signal, (at) => this.#clock.start(at));
+      const rehearsed = await rehearse(make, attempt.signal, {
+        begun: (at) => this.#clock.start(at),
+        pace: (pace, suppressionMs) => this.#keepUp(pace, suppressionMs),
+      });
       this.#reset();
       this.set({ phase: "ready" });
       return rehearsed;
@@ -360,7 +364,7 @@ export class Recorder extends Watchable<RecorderState> {
   }
 
   /** What is recorded, and how. */
-  #taken({ source, camera, microphone, gains }: Choice): [Sources, TrackSettings] {
+  #taken({ source, camera, microphone, gains, suppresses }: Choice): [Sources, TrackSettings] {
     const { shared, quality, area } = this.#surface;
     const sources: Sources = {
       ...(showsScreen(source) && shared && { screen: shared.screen }),
@@ -369,7 +373,7 @@ export class Recorder extends Watchable<RecorderState> {
       ...(microphone && { microphone }),
     };
     this.#gains = { ...gains };
-    return [sources, { quality, area, gains: { ...gains } }];
+    return [sources, { quality, area, suppresses, gains: { ...gains } }];
   }
 
   async #prepare(choice: Choice, attempt: Attempt): Promise<void> {
@@ -382,7 +386,7 @@ export class Recorder extends Watchable<RecorderState> {
         attempt.giveUp(error);
         if (this.#engine === engine) void this.stop();
       },
-      pace: (pace) => this.#keepUp(pace),
+      pace: (pace, suppressionMs) => this.#keepUp(pace, suppressionMs),
       limit: () => {
         this.set({ limited: true });
         void this.stop();
@@ -400,8 +404,12 @@ export class Recorder extends Watchable<RecorderState> {
     this.set({ startsAt: null });
   }
 
-  #keepUp(pace: Health["pace"]): void {
+  #keepUp(pace: Health["pace"], suppressionMs: number | null): void {
     this.#pace = pace;
+    const suppression = suppressionMs === null ? null : (suppressionMs * MILLISECOND) / this.elapsed();
+    // Told in hundredths: what is less is no news.
+    if (suppression !== null && Math.abs(suppression - (this.snapshot().suppression ?? 0)) > 0.005)
+      this.set({ suppression });
     const slowed = Object.values(pace).some(({ step }) => step > 1);
     if (slowed !== this.snapshot().slowed) this.set({ slowed });
   }

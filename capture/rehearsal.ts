@@ -15,13 +15,13 @@ const LONGEST_MS = 60_000;
 /**
  * Records ten seconds with the very engine of a take, into memory.
  * @param make the engine, with the sources and settings of the next take
- * @param onBegun the moment source time starts, on the shared clock
+ * @param told.begun the moment source time starts, on the shared clock
  * @throws what the signal was given for, or what the engine failed with
  */
 export async function rehearse(
   make: (told: EngineListener) => EngineLike,
   signal: AbortSignal,
-  onBegun: (at: number) => void,
+  told: Pick<EngineListener, "pace"> & { begun: (at: number) => void },
 ): Promise<Rehearsed> {
   const parts = new Map<TrackKind, ArrayBuffer[]>();
   let done: () => void;
@@ -32,12 +32,12 @@ export async function rehearse(
   const engine = make({
     part: (kind, _number, bytes) => void parts.set(kind, [...(parts.get(kind) ?? []), bytes]),
     failed: (error) => failed(error),
-    pace: () => undefined,
+    pace: told.pace,
     limit: () => done(),
   });
   try {
     await sourcesReady(engine, signal);
-    onBegun(engine.start(REHEARSAL));
+    told.begun(engine.start(REHEARSAL));
     await within(LONGEST_MS, "The rehearsal did not end by itself.", signal, ended);
     await engine.stop();
   } catch (error) {

@@ -3,7 +3,7 @@ import Button from "@mui/material/Button";
 import ToggleButton from "@mui/material/ToggleButton";
 import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import Typography from "@mui/material/Typography";
-import { useEffect, useRef, useState, type Ref } from "react";
+import { useEffect, useMemo, useRef, useState, type Ref } from "react";
 import { gainTowards } from "#core/audio/gain";
 import { SPEECH } from "#core/check/verdicts";
 import { alone, layerOf, sceneOf } from "#core/layout/scene";
@@ -22,16 +22,17 @@ interface Props {
   onDone: () => void;
 }
 
-type Heard = "own" | "reference";
+type Heard = "own" | "before" | "reference";
 const FRAME = { width: 16, height: 9 };
 /** Goes from one voice to the other and back. */
 const SWITCH_KEY = "x";
 
 /** Ten seconds as they would have been recorded, beside a voice that is as loud as it should be. */
 export function RehearsalPane({ view, arrangement, decibels, onTurn, onAgain, onDone }: Props) {
-  const { addresses, voice, reference } = view;
+  const { addresses, before, voice, reference } = view;
   const [heard, setHeard] = useState<Heard>("own");
   const [playing, setPlaying] = useState(true);
+  const voices = useMemo((): Heard[] => (before ? ["own", "before", "reference"] : ["own", "reference"]), [before]);
   const box = useRef<HTMLDivElement>(null);
   const other = useRef<HTMLAudioElement>(null);
   const lead = addresses.screen ?? addresses.camera;
@@ -49,11 +50,11 @@ export function RehearsalPane({ view, arrangement, decibels, onTurn, onAgain, on
     const press = (event: KeyboardEvent) => {
       const typing = event.target instanceof HTMLInputElement || event.target instanceof HTMLTextAreaElement;
       if (event.key.toLowerCase() !== SWITCH_KEY || typing || event.ctrlKey || event.metaKey || event.altKey) return;
-      setHeard((now) => (now === "own" ? "reference" : "own"));
+      setHeard((now) => voices[(voices.indexOf(now) + 1) % voices.length]!);
     };
     window.addEventListener("keydown", press);
     return () => window.removeEventListener("keydown", press);
-  }, []);
+  }, [voices]);
 
   return (
     <Box component="section" aria-label="Rehearsal" sx={{ display: "grid", gap: 1.5 }}>
@@ -78,6 +79,7 @@ export function RehearsalPane({ view, arrangement, decibels, onTurn, onAgain, on
           </InsetArch>
         )}
         {addresses.microphone && <Sound address={addresses.microphone} muted={heard !== "own"} />}
+        {before && <Sound address={before} muted={heard !== "before"} />}
         {addresses.sound && <Sound address={addresses.sound} muted={heard !== "own"} />}
       </Box>
       <Sound address={REFERENCE} muted={heard !== "reference"} ref={other} />
@@ -94,6 +96,7 @@ export function RehearsalPane({ view, arrangement, decibels, onTurn, onAgain, on
           onChange={(_, next: Heard | null) => next && setHeard(next)}
         >
           <ToggleButton value="own">Your voice</ToggleButton>
+          {before && <ToggleButton value="before">The time before</ToggleButton>}
           <ToggleButton value="reference">As loud as it should be</ToggleButton>
         </ToggleButtonGroup>
         <Typography variant="body2">

@@ -17,6 +17,7 @@ import type { AboutDraft } from "./useAbout";
 import { SetUpFold, type SetUpChoice } from "./SetUpFold";
 import type { Room } from "#server/desk/room";
 import { SoundLevel } from "./SoundLevel";
+import { VoiceFold } from "./VoiceFold";
 import { ForMeFold } from "./ForMeFold";
 import { LevelBar } from "./LevelBar";
 import { PromptsFold, TidyFold, type PromptsDraft } from "./PromptsFold";
@@ -59,6 +60,8 @@ interface Props {
   free: number | null;
   minuteOf: (quality: Quality) => number;
   isLearnt: boolean;
+  /** the share of one processor that taking out noise took */
+  suppression: number | null;
 }
 
 /** Everything that is chosen before recording. */
@@ -79,6 +82,7 @@ export function Setup({
   isAnother,
   prompts,
   setUp,
+  suppression,
   ...takes
 }: Props) {
   return (
@@ -152,6 +156,13 @@ export function Setup({
         )}
         {wishes.source !== "voice" && (
           <QualityFold quality={wishes.quality} onQuality={(quality) => onWish({ quality })} {...takes} />
+        )}
+        {wishes.withMicrophone && (
+          <VoiceFold
+            suppresses={wishes.suppresses}
+            onSuppresses={(suppresses) => onWish({ suppresses })}
+            cost={suppression}
+          />
         )}
         <PromptsFold {...prompts} />
         <TidyFold {...prompts} />

@@ -16,19 +16,28 @@ export interface Voice {
 /** What a rehearsal came to: addresses to play its tracks from, and how loud the voice is, when that is known. */
 export interface RehearsalView {
   addresses: Partial<Record<TrackKind, string>>;
+  /** the voice of the rehearsal before it; null where there was none */
+  before: string | null;
   voice: Voice | null;
   reference: Voice | null;
 }
 
+/** The last rehearsal, and the one before it. */
+export interface Rehearsals {
+  rehearsed: Rehearsed | null;
+  before: Rehearsed | null;
+}
+
 /** Prepares a rehearsal for being looked at; its bytes are let go when another takes its place. */
-export function useRehearsal(rehearsed: Rehearsed | null): RehearsalView | null {
+export function useRehearsal({ rehearsed, before }: Rehearsals): RehearsalView | null {
   const [view, setView] = useState<RehearsalView | null>(null);
   useEffect(() => {
     if (!rehearsed) return setView(null);
     let gone = false;
     const entries = Object.entries(rehearsed) as [TrackKind, Blob][];
     const addresses = Object.fromEntries(entries.map(([kind, blob]) => [kind, URL.createObjectURL(blob)]));
-    setView({ addresses, voice: null, reference: null });
+    const earlier = before?.microphone ? URL.createObjectURL(before.microphone) : null;
+    setView({ addresses, before: earlier, voice: null, reference: null });
     const hear = (name: "voice" | "reference", bytes: Promise<ArrayBuffer>) =>
       void bytes.then(measure).then(
         (voice) => !gone && setView((now) => now && { ...now, [name]: voice }),
@@ -42,9 +51,9 @@ export function useRehearsal(rehearsed: Rehearsed | null): RehearsalView | null 
     );
     return () => {
       gone = true;
-      for (const address of Object.values(addresses)) URL.revokeObjectURL(address);
+      for (const address of [...Object.values(addresses), earlier ?? ""]) URL.revokeObjectURL(address);
     };
-  }, [rehearsed]);
+  }, [rehearsed, before]);
   return view;
 }
 

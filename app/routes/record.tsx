@@ -16,7 +16,6 @@ import type { Room } from "#server/desk/room";
 import { nextAt } from "#core/time/next-at";
 import { tidyTitle } from "#core/title/title";
 import type { SetUp } from "#server/desk/set-ups";
-import type { Rehearsed } from "#capture/rehearsal";
 import { RehearsalPane } from "../record/RehearsalPane";
 import { usePrompts } from "../record/usePrompts";
 import { hasPrompts, PromptsPane } from "../record/PromptsPane";
@@ -24,7 +23,7 @@ import { useAlarmSound } from "../record/useTelling";
 import { takeDeeds, windowDeeds } from "../record/deeds";
 import { useDeskKeys } from "../record/useDeskKeys";
 import { DeskKeysDialog } from "../record/DeskKeysDialog";
-import { useRehearsal } from "../record/useRehearsal";
+import { useRehearsal, type Rehearsals } from "../record/useRehearsal";
 import { useGain } from "../record/useGain";
 import { useAbout } from "../record/useAbout";
 import { AboutFold } from "../record/AboutFold";
@@ -74,6 +73,7 @@ export async function loader({ context, url }: Route.LoaderArgs) {
   return { setUps, room, before };
 }
 
+const NO_REHEARSAL: Rehearsals = { rehearsed: null, before: null };
 const STACKED = { display: "grid", gap: 2, minWidth: 0 } as const;
 /** The prompts stand beside the picture: both are in view. */
 const BESIDE = {
@@ -131,8 +131,8 @@ function RecordPage({ recorder, state, setUps, room, before }: Props) {
   });
   const gain = useGain(microphone.track ? microphone.chosen : null);
   const meter = useMeter(microphone.track, gain.factor);
-  const [rehearsed, setRehearsed] = useState<Rehearsed | null>(null);
-  const rehearsal = useRehearsal(rehearsed);
+  const [rehearsals, setRehearsals] = useState<Rehearsals>(NO_REHEARSAL);
+  const rehearsal = useRehearsal(rehearsals);
   const alarm = useSoundAlarm(meter, recorder);
   const kinds = useMemo(() => kindsOf(wishes.source, usesMicrophone), [wishes.source, usesMicrophone]);
   const free = useFreeSpace(idle || running);
@@ -203,10 +203,11 @@ function RecordPage({ recorder, state, setUps, room, before }: Props) {
       camera: usesCamera ? camera.track : null,
       microphone: usesMicrophone ? microphone.track : null,
       gains: { microphone: gain.factor, sound: wishes.soundLevel / 100 },
+      suppresses: wishes.suppresses && usesMicrophone,
     };
   };
   const record = () => {
-    setRehearsed(null);
+    setRehearsals(NO_REHEARSAL);
     // They are those of the take, also for a page that comes back to it.
     wish({ source: wishes.source });
     about.begun(about.about);
@@ -215,8 +216,9 @@ function RecordPage({ recorder, state, setUps, room, before }: Props) {
     void recorder.record(choice());
   };
   const rehearse = async () => {
-    setRehearsed(null);
-    setRehearsed(await recorder.rehearse(choice()));
+    const before = rehearsals.rehearsed;
+    setRehearsals(NO_REHEARSAL);
+    setRehearsals({ rehearsed: await recorder.rehearse(choice()), before });
   };
   const [asked, setAsked] = useState(false);
   const disabled = Boolean(lack) || !needs || askProblem(ask) !== null;
@@ -283,7 +285,7 @@ function RecordPage({ recorder, state, setUps, room, before }: Props) {
                   decibels={gain.decibels}
                   onTurn={gain.turn}
                   onAgain={() => void rehearse()}
-                  onDone={() => setRehearsed(null)}
+                  onDone={() => setRehearsals(NO_REHEARSAL)}
                 />
               ) : (
                 <Stage
@@ -361,6 +363,7 @@ function RecordPage({ recorder, state, setUps, room, before }: Props) {
           {idle && !area.draft && (
             <Setup
               {...produced}
+              suppression={state.suppression}
               room={room}
               free={free}
               about={about}

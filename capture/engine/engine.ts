@@ -1,3 +1,4 @@
+import suppressionAddress from "@jitsi/rnnoise-wasm/dist/rnnoise.wasm?url";
 import type { Rect } from "#core/layout/layout";
 import { rateOf, type Quality } from "#core/media/quality";
 import { isPicture, type TrackKind } from "#core/media/tracks";
@@ -21,6 +22,8 @@ export interface TrackSettings {
   quality: Quality;
   /** factors of amplitude */
   gains: Gains;
+  /** the noise around the voice is taken out */
+  suppresses: boolean;
   /** of the screen, in shares; null for all of it */
   area: Rect | null;
 }
@@ -37,7 +40,7 @@ export type EngineLike = Pick<Engine, "ready" | "start" | "pause" | "resume" | "
 export interface EngineListener {
   part: (kind: TrackKind, number: number, bytes: ArrayBuffer, end: Micros) => void;
   failed: (error: Error) => void;
-  pace: (counts: Partial<Record<TrackKind, TrackCounts>>) => void;
+  pace: (counts: Partial<Record<TrackKind, TrackCounts>>, suppressionMs: number | null) => void;
   /** recording has ended by itself, at its limit; `stop` gives what came of it */
   limit: () => void;
 }
@@ -65,17 +68,22 @@ export class Engine {
     this.#worker.onmessage = ({ data }: MessageEvent<Report>) => {
       if (data.type === "ready") this.#ready.resolve();
       if (data.type === "part") told.part(data.kind, data.number, data.bytes, data.end);
-      if (data.type === "pace") told.pace(data.counts);
+      if (data.type === "pace") told.pace(data.counts, data.suppressionMs);
       if (data.type === "limit") told.limit();
       if (data.type === "stopped") this.#stopped.resolve(data);
       if (data.type === "failed") this.#failed(new Error(data.message));
     };
     this.#worker.onerror = (event) => this.#failed(new Error(event.message || "The recording engine could not start."));
     const streams = Object.entries(sources).map(([kind, track]) => toStream(kind as TrackKind, track, this.settings));
-    this.#order(
-      { type: "open", sources: streams, sound: chooseSoundCodec(navigator.hardwareConcurrency) },
-      streams.map(transferOf),
-    );
+    void this.#open(streams).catch(this.#failed);
+  }
+
+  async #open(sources: SourceStream[]): Promise<void> {
+    const suppresses = this.settings.suppresses && sources.some(({ kind }) => kind === "microphone");
+    // The worker asks for nothing itself: it is given what it needs.
+    const suppression = suppresses ? await programOf(suppressionAddress) : null;
+    const sound = chooseSoundCodec(navigator.hardwareConcurrency);
+    this.#order({ type: "open", sources, sound, suppression }, sources.map(transferOf));
   }
 
   /** Settles when every source has delivered something. */
@@ -138,7 +146,17 @@ export class Engine {
   }
 }
 
-function toStream(kind: TrackKind, track: MediaStreamTrack, { quality, area, gains }: TrackSettings): SourceStream {
+async function programOf(address: string): Promise<ArrayBuffer> {
+  const answer = await fetch(address).catch(() => null);
+  if (!answer?.ok)
+    throw new Error(
+      "What takes the noise out of a voice could not be loaded. Check the connection, or record without it.",
+    );
+  return answer.arrayBuffer();
+}
+
+function toStream(kind: TrackKind, track: MediaStreamTrack, settings: TrackSettings): SourceStream {
+  const { quality, area, gains, suppresses } = settings;
   if (isPicture(kind))
     return {
       kind,
@@ -150,6 +168,7 @@ function toStream(kind: TrackKind, track: MediaStreamTrack, { quality, area, gai
     kind,
     blocks: new MediaStreamTrackProcessor({ track: track as MediaStreamAudioTrack, maxBufferSize: BLOCKS }).readable,
     gain: gains[kind],
+    suppresses: suppresses && kind === "microphone",
   };
 }
 

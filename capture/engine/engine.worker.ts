@@ -45,7 +45,7 @@ async function carryOut(order: Order): Promise<void> {
       await Promise.all(
         [...pictures].map(async ([kind, track]) => track.first.then(() => track.open(partListener(kind)))),
       );
-      await Promise.all([...sounds.values()].map((track) => track.open()));
+      await Promise.all([...sounds.values()].map((track) => track.open(order.suppression)));
       return report({ type: "ready" });
     }
     case "start":
@@ -85,7 +85,11 @@ function tick(): void {
 }
 
 const reportPace = () =>
-  report({ type: "pace", counts: Object.fromEntries([...pictures].map(([kind, track]) => [kind, track.counts])) });
+  report({
+    type: "pace",
+    counts: Object.fromEntries([...pictures].map(([kind, track]) => [kind, track.counts])),
+    suppressionMs: sounds.get("microphone")?.suppressionMs ?? null,
+  });
 
 async function stop(at: number): Promise<void> {
   clearInterval(timer);

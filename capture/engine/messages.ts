@@ -25,11 +25,14 @@ export interface SoundStream {
   blocks: ReadableStream<AudioData>;
   /** a factor of its amplitude */
   gain: number;
+  /** the noise around the voice is taken out */
+  suppresses: boolean;
 }
 
 /** Page → worker. `at` is on the shared clock, in ms. */
 export type Order =
-  | { type: "open"; sources: SourceStream[]; sound: SoundCodec }
+  /** `suppression`: the program for it, where it is wanted */
+  | { type: "open"; sources: SourceStream[]; sound: SoundCodec; suppression: ArrayBuffer | null }
   /** `limit`: the source time at which recording ends by itself; null for never */
   | { type: "start"; at: number; limit: Micros | null }
   | { type: "pause" | "resume" | "stop"; at: number }
@@ -45,8 +48,8 @@ export type Report =
   | { type: "ready" }
   /** number 0 is the init segment; `end`: source time up to which the track is in parts */
   | { type: "part"; kind: TrackKind; number: number; bytes: ArrayBuffer; end: Micros }
-  /** a second of recording: how each picture track keeps up */
-  | { type: "pace"; counts: Partial<Record<TrackKind, TrackCounts>> }
+  /** a second of recording: how each picture track keeps up, and what suppression has taken so far, in ms */
+  | { type: "pace"; counts: Partial<Record<TrackKind, TrackCounts>>; suppressionMs: number | null }
   /** the limit is reached: nothing more is recorded */
   | { type: "limit" }
   | { type: "stopped"; expected: Partial<Record<TrackKind, number>>; duration: Micros }

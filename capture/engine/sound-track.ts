@@ -5,6 +5,7 @@ import { amplify } from "#core/audio/gain";
 import { interleave } from "#core/audio/interleave";
 import type { Micros } from "#core/time/micros";
 import { sharedNow, type SourceClock } from "../clock";
+import { openSuppression, type Suppression } from "./suppression";
 import type { SoundCodec } from "./codecs";
 import type { SoundStream } from "./messages";
 import { Segmenter, type PartListener } from "./segmenter";
@@ -40,6 +41,9 @@ export class SoundTrack {
   #held: Block[] | null = [];
   #heldSince: Micros | null = null;
   #open = false;
+  #suppression: Suppression | null = null;
+  /** samples that were given to the encoder: with suppression, a little later than they are written */
+  #encoded = 0;
   #gain: number;
   /** of the block before */
   #gainBefore: number;
@@ -56,7 +60,9 @@ export class SoundTrack {
     this.#reader = source.blocks.getReader();
   }
 
-  async open(): Promise<void> {
+  /** @param suppression the program that takes out noise, where that is wanted */
+  async open(suppression: ArrayBuffer | null): Promise<void> {
+    if (this.source.suppresses && suppression) this.#suppression = await openSuppression(suppression);
     this.#encoder = await openSoundEncoder(this.source.kind, this.codec);
     this.#segmenter = new Segmenter(this.#encoder.packets, null, this.onPart);
     await this.#segmenter.start();
@@ -147,15 +153,26 @@ export class SoundTrack {
     if (missing > 0) this.#write(new Float32Array(missing * this.#channels));
   }
 
+  /** Processor time that suppression has taken, in ms; null where there is none. */
+  get suppressionMs(): number | null {
+    return this.#suppression?.spentMs() ?? null;
+  }
+
   #write(interleaved: Float32Array<ArrayBuffer>): void {
+    this.#written += interleaved.length / this.#channels;
+    this.#encode(this.#suppression ? this.#suppression.sound.push(interleaved) : interleaved);
+  }
+
+  #encode(interleaved: Float32Array<ArrayBuffer>): void {
+    if (interleaved.length === 0) return;
     const sample = new AudioSample({
       data: interleaved,
       format: "f32",
       numberOfChannels: this.#channels,
       sampleRate: RATE,
-      timestamp: this.#written / RATE,
+      timestamp: this.#encoded / RATE,
     });
-    this.#written += interleaved.length / this.#channels;
+    this.#encoded += interleaved.length / this.#channels;
     this.#encoder!.add(sample)
       .catch(this.onError)
       .finally(() => sample.close());
@@ -164,6 +181,7 @@ export class SoundTrack {
   async finish(end: Micros): Promise<number> {
     this.#settle();
     this.#fillTo(end);
+    if (this.#suppression) this.#encode(this.#suppression.sound.flush());
     await this.#release();
     await this.#encoder!.finish();
     return this.#segmenter!.finish();
@@ -178,6 +196,8 @@ export class SoundTrack {
   async #release(): Promise<void> {
     this.#open = false;
     await this.#reader.cancel().catch(() => undefined);
+    this.#suppression?.close();
+    this.#suppression = null;
   }
 }
 

@@ -7,6 +7,7 @@ const own: Wishes = {
   quality: { height: 480, rate: 15 },
   arrangement: { scene: "beside", place: "top-left", size: "large" },
   soundLevel: 40,
+  suppresses: true,
   cues: false,
   alarms: true,
   mirrored: false,

@@ -19,6 +19,8 @@ export interface Wishes {
   arrangement: Arrangement;
   /** how loud the sound of what is shown is recorded, in hundredths */
   soundLevel: number;
+  /** the noise around the voice is taken out */
+  suppresses: boolean;
   /** a sound where the state changes */
   cues: boolean;
   /** a sound where something is wrong while recording: for whoever wears headphones */
@@ -40,6 +42,7 @@ export const USUAL_WISHES: Wishes = {
   quality: USUAL_QUALITY,
   arrangement: USUAL_ARRANGEMENT,
   soundLevel: 100,
+  suppresses: false,
   cues: true,
   alarms: false,
   mirrored: true,
@@ -55,7 +58,7 @@ const one = <T>(known: readonly T[], value: unknown, usual: T): T => known.find(
 /** What was kept, by this version or another, as wishes: each that is there and known; the usual one for the rest. */
 export function readWishes(kept: unknown): Wishes {
   const of = (kept ?? {}) as Partial<Record<keyof Wishes | "inset", unknown>>;
-  const flag = (name: "cues" | "alarms" | "mirrored" | "floats" | "atOnce" | "withMicrophone") =>
+  const flag = (name: "cues" | "alarms" | "suppresses" | "mirrored" | "floats" | "atOnce" | "withMicrophone") =>
     one([true, false], of[name], USUAL_WISHES[name]);
   return {
     source: one(TAKE_SOURCES, of.source, USUAL_WISHES.source),
@@ -63,6 +66,7 @@ export function readWishes(kept: unknown): Wishes {
     quality: readQuality(of.quality),
     arrangement: readArrangement(of),
     soundLevel: readLevel(of.soundLevel),
+    suppresses: flag("suppresses"),
     cues: flag("cues"),
     alarms: flag("alarms"),
     mirrored: flag("mirrored"),

@@ -33,6 +33,7 @@ const wishesField = Joi.object({
   quality: Joi.object({ height: one(HEIGHTS), rate: one(RATES) }).required(),
   arrangement: Joi.object({ scene: one(SCENE_KINDS), place: one(PLACES), size: one(SIZES) }).required(),
   soundLevel: Joi.number().strict().integer().min(0).max(100).required(),
+  suppresses: flag,
   cues: flag,
   alarms: flag,
   mirrored: flag,
