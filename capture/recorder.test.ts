@@ -417,6 +417,30 @@ describe("a recorder", () => {
     expect(r.recorder.giveOver("camera", asTrack(r.camera))).toBe(false);
   });
 
+  it("begins each take in the scene that was wished for, also after one that was cancelled", async () => {
+    const r = rig();
+    r.screen.getSettings = () => ({ displaySurface: "window", width: 1280, height: 720 });
+    r.recorder.arrange({ scene: "beside" });
+    r.openAll();
+    void r.record();
+    await vi.advanceTimersByTimeAsync(1_000);
+    r.recorder.cancel();
+    await flush();
+    expect(r.recorder.snapshot()).toMatchObject({ phase: "ready", arrangement: { scene: "beside" } });
+    void r.record();
+    await countIn();
+    await flush();
+    expect(r.phase()).toBe("recording");
+    r.recorder.arrange({ scene: "camera" });
+    const scenes = r.entries.filter((e) => e.kind === "scene");
+    expect(scenes.map((e) => e.body && [e.body.layers.length, e.body.fade])).toEqual([
+      [2, 0],
+      [1, 250_000],
+    ]);
+    await r.recorder.discard();
+    expect(r.recorder.snapshot().arrangement.scene).toBe("beside");
+  });
+
   it("starts over with the same devices and set-up, in the place of what is thrown away", async () => {
     const r = await recording();
     r.recorder.giveOver("microphone", asTrack(r.microphone));

@@ -4,6 +4,7 @@ import type { Quality } from "#core/media/quality";
 import { bytesAMinute } from "#core/media/rates";
 import { showsCamera, showsScreen, type TakeSource, type TrackKind } from "#core/media/tracks";
 import { Watchable } from "#core/state/watchable";
+import type { About } from "#core/title/about";
 import { MILLISECOND, SECOND, type Micros } from "#core/time/micros";
 import { Attempt, Cancelled, Left } from "./attempt";
 import { sharedNow, SourceClock } from "./clock";
@@ -267,7 +268,7 @@ export class Recorder extends Watchable<RecorderState> {
     const arrangement = { ...before, ...change };
     if (CHANGES.every((name) => arrangement[name] === before[name])) return;
     this.set({ arrangement });
-    if (!this.isRunning) return;
+    if (!this.isRunning) return void (this.#firstScene = arrangement.scene);
     this.#tellScene(this.elapsed(), USUAL_FADE);
   }
 
@@ -296,11 +297,14 @@ export class Recorder extends Watchable<RecorderState> {
     if (this.isRunning) await this.#abandon(new Cancelled());
   }
 
-  /** Throws the take away and counts in again, with everything as it is now. The page asks first. */
-  async startOver(): Promise<void> {
+  /**
+   * Throws the take away and counts in again, with everything as it is now. The page asks first.
+   * @param about what is said of it now, where that was changed meanwhile
+   */
+  async startOver(about: Partial<About & { title: string }> = {}): Promise<void> {
     if (!this.isRunning) return;
     const [camera, microphone] = [this.#devices.of("camera") ?? null, this.#devices.of("microphone") ?? null];
-    const choice: Choice = { ...this.#choice!, camera, microphone, gains: { ...this.#gains }, startAt: null };
+    const choice: Choice = { ...this.#choice!, ...about, camera, microphone, gains: { ...this.#gains }, startAt: null };
     // No page holds these any more: they are the next take's.
     const givenOver = this.#devices.handOn();
     await this.discard();
@@ -428,7 +432,6 @@ export class Recorder extends Watchable<RecorderState> {
     const { source, camera, microphone, limit } = choice;
     this.#attempt = null;
     this.#choice = choice;
-    this.#firstScene = this.snapshot().arrangement.scene;
     // The track keeps the shape that its screen has now, whatever becomes of that.
     this.#frame = source === "screen-camera" && camera ? this.#surface.frame : null;
     this.#clock.start(this.#engine!.start(limit?.at ?? null));

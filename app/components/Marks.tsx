@@ -1,4 +1,5 @@
 import { getStroke } from "perfect-freehand";
+import { memo } from "react";
 import { COLOUR_OF, OUTLINE, type Mark, type SeenMark } from "#core/layout/mark";
 import type { Size } from "#core/layout/layout";
 
@@ -40,7 +41,8 @@ export function Marks({ seen, frame }: Props) {
 
 const nameOf = ({ tool, text }: Mark) => (text ? `${tool === "number" ? "number " : ""}${text}` : tool);
 
-function Shape({ mark, height }: { mark: Mark; height: number }) {
+/** Drawn again only while it is being drawn. */
+const Shape = memo(function Shape({ mark, height }: { mark: Mark; height: number }) {
   const { tool, colour, text } = mark;
   const points = pointsOf(mark, height);
   const [first, last] = [points[0]!, points.at(-1)!];
@@ -81,7 +83,7 @@ function Shape({ mark, height }: { mark: Mark; height: number }) {
         </g>
       );
   }
-}
+});
 
 /** An arch on a straight foot, as everything of ours that points at something. */
 const ARCH = "M-17 20V-3A17 17 0 0 1 17-3V20Z";

@@ -16,6 +16,7 @@ interface Props {
   recorder: Recorder;
   state: RecorderState;
   onRecord: () => void;
+  onStartOver: () => void;
   onArea: (() => void) | null;
   choosingArea: boolean;
   shown: Shown;
@@ -33,6 +34,7 @@ export function Controls({
   recorder,
   state: { phase, take, shared },
   onRecord,
+  onStartOver,
   onArea,
   choosingArea,
   shown,
@@ -102,7 +104,7 @@ export function Controls({
         </Button>
       )}
       <Box sx={{ display: "grid", gap: 1, gridTemplateColumns: "1fr 1fr" }}>
-        <Sure name="Start over" sure="Throw it away and start" onSure={() => void recorder.startOver()} />
+        <Sure name="Start over" sure="Throw it away and start" onSure={onStartOver} />
         <Sure name="Discard" sure="Discard it" onSure={() => void recorder.discard()} />
       </Box>
       {canFloat() && (

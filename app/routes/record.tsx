@@ -215,6 +215,10 @@ function RecordPage({ recorder, state, setUps, room, before }: Props) {
     if (wishes.floats && canFloat() && !tab.snapshot().floating && (!usesScreen || state.shared)) void toggleFloating();
     void recorder.record(choice());
   };
+  const startOver = () => {
+    const { title, ...rest } = about.about;
+    void recorder.startOver({ ...rest, ...(tidyTitle(title) && { title: tidyTitle(title) }) });
+  };
   const rehearse = async () => {
     const before = rehearsals.rehearsed;
     setRehearsals(NO_REHEARSAL);
@@ -335,6 +339,7 @@ function RecordPage({ recorder, state, setUps, room, before }: Props) {
             recorder={recorder}
             state={state}
             onRecord={record}
+            onStartOver={startOver}
             onArea={area.open}
             choosingArea={area.draft !== null}
             shown={!usesScreen ? "unneeded" : state.shared ? "chosen" : "unchosen"}
