@@ -8,7 +8,7 @@ export function Poster({ token, has, source }: { token: string; has: boolean; so
     <Box
       sx={{
         aspectRatio: "16 / 9",
-        bgcolor: "mist",
+        bgcolor: has && source === "voice" ? "bar.main" : "mist",
         border: "1px solid",
         borderColor: "mist",
         overflow: "hidden",
@@ -22,7 +22,7 @@ export function Poster({ token, has, source }: { token: string; has: boolean; so
           src={`/w/${token}/poster.jpg`}
           alt=""
           loading="lazy"
-          sx={{ width: "100%", height: "100%", objectFit: "cover", display: "block" }}
+          sx={{ width: "100%", height: "100%", objectFit: source === "voice" ? "contain" : "cover", display: "block" }}
         />
       ) : source === "voice" ? (
         <Mic aria-hidden sx={{ color: "text.secondary" }} />

@@ -165,7 +165,7 @@ export function Screen({
             aria-label={`${title}, main picture`}
             playsInline
             preload="auto"
-            poster={hasPoster && !state.started ? `/w/${token}/poster.jpg` : undefined}
+            poster={hasPoster && (!state.started || !playable.frame) ? `/w/${token}/poster.jpg` : undefined}
             onClick={() => player?.toggle()}
             style={{
               position: "absolute",

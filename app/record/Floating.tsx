@@ -132,6 +132,7 @@ function Draw({ recorder, shared, where }: Props & { shared: Shared }) {
           shared={shared}
           area={null}
           camera={null}
+          meter={null}
           mirrored={false}
           pad={(frame) => <DrawPad recorder={recorder} frame={frame} />}
           onDrop={() => undefined}

@@ -1,6 +1,7 @@
 import Mic from "@mui/icons-material/Mic";
 import Box from "@mui/material/Box";
 import type { ReactNode } from "react";
+import type { LevelMeter } from "#capture/level-meter";
 import type { Shared } from "#capture/recorder-state";
 import { cropOf, wholeAround } from "#core/layout/area";
 import { onGrid, type Arrangement, type Place, type Size } from "#core/layout/layout";
@@ -11,6 +12,7 @@ import { layerStyle, placeStyle } from "../components/place";
 import { TrackVideo } from "../components/TrackVideo";
 import type { AreaDraft } from "./area";
 import { AreaFrame } from "./AreaFrame";
+import { LiveWave } from "./LiveWave";
 import { SurfaceGuide } from "./SurfaceGuide";
 
 const FRAME = { width: 16, height: 9 };
@@ -27,6 +29,8 @@ interface Props {
   /** what of it is recorded is being chosen: all of it is seen, and nothing lies over it */
   area: AreaDraft | null;
   camera: MediaStreamTrack | null;
+  /** of the microphone: a voice alone is seen by it */
+  meter: LevelMeter | null;
   /** one sees oneself as in a mirror */
   mirrored: boolean;
   /** lies on the screen: what is drawn there */
@@ -35,7 +39,7 @@ interface Props {
 }
 
 /** What the viewers will see, in small: the screen as a pane, the camera picture in its arch. */
-export function Stage({ source, arrangement, shared, area, camera, mirrored, pad, onDrop }: Props) {
+export function Stage({ source, arrangement, shared, area, camera, meter, mirrored, pad, onDrop }: Props) {
   const frame = shared?.size ? cropOf(shared.size, area ? null : shared.area) : FRAME;
   const scene = sceneOf(frame, arrangement);
   const whole = source !== "screen-camera" || area !== null;
@@ -59,7 +63,11 @@ export function Stage({ source, arrangement, shared, area, camera, mirrored, pad
       )}
       {source === "voice" && (
         <Box sx={{ position: "absolute", inset: 0, display: "grid", placeItems: "center" }}>
-          <Mic aria-label="Voice only" sx={{ fontSize: 64, color: "text.secondary" }} />
+          {meter ? (
+            <LiveWave meter={meter} />
+          ) : (
+            <Mic aria-label="Voice only" sx={{ fontSize: 64, color: "text.secondary" }} />
+          )}
         </Box>
       )}
       <Box

@@ -298,6 +298,7 @@ function RecordPage({ recorder, state, setUps, room, before }: Props) {
                   shared={state.shared}
                   area={area.draft}
                   camera={camera.track}
+                  meter={meter}
                   mirrored={wishes.mirrored}
                   pad={running ? (frame) => <DrawPad recorder={recorder} frame={frame} /> : null}
                   onDrop={(place) => arrange({ place })}

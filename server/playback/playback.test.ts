@@ -180,6 +180,21 @@ describe("posters", () => {
     expect(await differs(100, 100)).toBe(false);
   });
 
+  it("show a voice by its waveform, when all of it is there", async () => {
+    const voice = await feedTake(runtime, orla, "voice", { microphone: "microphone" }, SECONDS, "Voice");
+    await makePoster(runtime.db, runtime.storage, voice.takeId, NEVER);
+    const { posterKey } = (await runtime.db.models.Recording.findByPk(voice.recordingId))!;
+    const poster = await runtime.storage.get(posterKey!);
+    const { width, height } = await sharp(poster).metadata();
+    expect([width, height]).toEqual([960, 300]);
+    // A tone of one loudness from end to end: as high everywhere, with the middle filled and the edges free.
+    const bright = async (left: number, top: number) => {
+      const part = await sharp(poster).extract({ left, top, width: 20, height: 4 }).greyscale().raw().toBuffer();
+      return Math.max(...part) > 100;
+    };
+    for (const x of [20, 480, 920]) expect([await bright(x, 148), await bright(x, 0)]).toEqual([true, false]);
+  });
+
   it("show what is seen at their moment: screen and camera beside each other, on the player's ground", async () => {
     const tracks = { screen: "screen", camera: "camera" } as const;
     const both = await feedTake(runtime, orla, "screen-camera", tracks, SECONDS, "Beside");
