@@ -474,10 +474,10 @@ describe("a recorder", () => {
     const r = await recording();
     await vi.advanceTimersByTimeAsync(2_000);
     const id = r.recorder.entries.note({ what: "point", text: "Panes" })!;
-    expect(r.recorder.entries.notes()).toMatchObject([{ id, kind: "note", body: { text: "Panes" } }]);
+    expect(r.recorder.entries.snapshot().notes).toMatchObject([{ id, kind: "note", body: { text: "Panes" } }]);
     r.recorder.entries.takeBack(id);
     r.recorder.entries.takeBack(id);
-    expect(r.recorder.entries.notes()).toEqual([]);
+    expect(r.recorder.entries.snapshot().notes).toEqual([]);
     const notes = r.entries.filter((e) => e.kind === "note");
     expect(notes.map((e) => [e.version, e.body && e.body.text])).toEqual([
       [1, "Panes"],

@@ -69,7 +69,7 @@ describe("what is drawn in a take", () => {
     expect(new Set(sent.map((e) => e.id)).size).toBe(MOST_MARKS);
     expect(entries.snapshot().full).toBe(true);
     entries.begin();
-    expect(entries.snapshot()).toEqual({ marks: [], full: false });
+    expect(entries.snapshot()).toEqual({ marks: [], full: false, notes: [] });
     clock.now = null;
     sent.length = 0;
     entries.draw(1, dot());

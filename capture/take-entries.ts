@@ -4,6 +4,7 @@ import type { Scene } from "#core/layout/scene";
 import { Watchable } from "#core/state/watchable";
 import type { Micros } from "#core/time/micros";
 
+type NoteEntry = Extract<Entry, { kind: "note" }> & { body: Note };
 type MarkEntry = Extract<Entry, { kind: "mark" }> & { body: Mark };
 
 export interface EntriesState {
@@ -11,11 +12,12 @@ export interface EntriesState {
   marks: readonly MarkEntry[];
   /** the take has as many as it can have, those that were taken back among them */
   full: boolean;
+  /** what was written down and not taken back, in the order in which it was */
+  notes: readonly NoteEntry[];
 }
 
 /** What happens in a take, and what the presenter writes and draws in it: small rows that are sent as they come. */
 export class TakeEntries extends Watchable<EntriesState> {
-  #notes = new Map<string, Entry>();
   #drawn = 0;
 
   /**
@@ -26,14 +28,13 @@ export class TakeEntries extends Watchable<EntriesState> {
     private readonly now: () => Micros | null,
     private readonly send: (entry: Entry) => void,
   ) {
-    super({ marks: [], full: false });
+    super({ marks: [], full: false, notes: [] });
   }
 
   /** Nothing is written or drawn yet. */
   begin(): void {
-    this.#notes.clear();
     this.#drawn = 0;
-    this.set({ marks: [], full: false });
+    this.set({ marks: [], full: false, notes: [] });
   }
 
   /** What is seen from a moment on. */
@@ -45,23 +46,19 @@ export class TakeEntries extends Watchable<EntriesState> {
   note(body: Note): string | null {
     const at = this.now();
     if (at === null) return null;
-    const entry: Entry = { id: crypto.randomUUID(), version: 1, kind: "note", at, body };
-    this.#notes.set(entry.id, entry);
+    const entry: NoteEntry = { id: crypto.randomUUID(), version: 1, kind: "note", at, body };
+    this.set({ notes: [...this.snapshot().notes, entry] });
     this.send(entry);
     return entry.id;
   }
 
-  /** What was written down in this take, and not taken back. */
-  notes(): Entry[] {
-    return [...this.#notes.values()];
-  }
-
   /** What was written down does not count any more. */
   takeBack(id: string): void {
-    const entry = this.#notes.get(id);
+    const { notes } = this.snapshot();
+    const entry = notes.find((n) => n.id === id);
     if (!entry || this.now() === null) return;
-    this.#notes.delete(id);
-    this.send({ ...entry, version: entry.version + 1, kind: "note", body: null });
+    this.set({ notes: notes.filter((n) => n !== entry) });
+    this.send({ ...entry, version: entry.version + 1, body: null });
   }
 
   /** Something was drawn. @param at when its first point was, in source time */

@@ -48,7 +48,21 @@ test("everything at the desk has a key, which can be another one, and no two dee
   await recordedSeconds(page, 3);
   await page.keyboard.press("e");
   await expect(phase(page)).toHaveAttribute("data-phase", "recording");
+  // Something went wrong, twice; the second time it had not.
+  await page.keyboard.press("m");
+  await expect(page.getByText(/^Marked at 0:0\d\./)).toBeVisible();
+  const wrong = (await page.evaluate(() => window.clearNodRecorder!.elapsed())) / 1e6;
+  await recordedSeconds(page, Math.ceil(wrong) + 2);
+  await page.keyboard.press("m");
+  await page.getByRole("button", { name: "Take it back" }).click();
+  await expect(page.getByText(/^Marked at/)).toHaveCount(1);
   await page.keyboard.press("Shift+S");
   await page.waitForURL(/\/w\//, { timeout: 30_000 });
+  const moments = page.getByRole("button", { name: /^Go to just before/ });
+  await expect(moments).toHaveCount(1);
+  await moments.click();
+  await expect
+    .poll(() => page.evaluate(() => window.clearNodPlayer!.snapshot().time / 1e6))
+    .toBeCloseTo(Math.max(0, wrong - 3), 0);
   await expect(page.getByRole("heading", { name: "Ridge repair" })).toBeVisible();
 });

@@ -17,6 +17,7 @@ import { makeRoom } from "./floating";
 import { DrawBar } from "./DrawBar";
 import { DrawPad } from "./DrawPad";
 import { LevelBar } from "./LevelBar";
+import { MistakeButton } from "./MistakeButton";
 import { usePen } from "./pen";
 import { Stage } from "./Stage";
 import { StateBand } from "./StateBand";
@@ -108,6 +109,7 @@ function Inside({ recorder, where }: Props) {
             <Scenes scene={arrangement.scene} onScene={(scene) => recorder.arrange({ scene })} short />
           )}
           {shared && <Draw recorder={recorder} shared={shared} where={where} />}
+          <MistakeButton recorder={recorder} />
           <Box sx={GRID}>
             <Sure name="Start over" sure="Throw it away and start" onSure={() => void recorder.startOver()} />
             <Sure name="Discard" sure="Discard it" onSure={() => void recorder.discard()} />

@@ -44,9 +44,8 @@ function seenWords(shared: Shared | null): string | null {
 function Points({ prompts: { points }, recorder }: Pick<Props, "prompts" | "recorder">) {
   /** the note of each point that was ticked */
   const [notes, setNotes] = useState<Record<string, string>>(() => {
-    const written = recorder.entries.notes();
-    const noteOf = (text: string) =>
-      written.find(({ kind, body }) => kind === "note" && body?.what === "point" && body.text === text);
+    const { notes: written } = recorder.entries.snapshot();
+    const noteOf = (text: string) => written.find(({ body }) => body.what === "point" && body.text === text);
     return Object.fromEntries(
       points.flatMap(({ id, text }) => {
         const note = noteOf(text);

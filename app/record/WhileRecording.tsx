@@ -4,6 +4,7 @@ import { useState } from "react";
 import type { Device as DeviceName, Shared, SoundKind } from "#capture/recorder-state";
 import type { Recorder } from "#capture/recorder";
 import { Folded } from "../components/Folded";
+import { MistakeButton } from "./MistakeButton";
 import { Device } from "./Setup";
 import { SoundLevel } from "./SoundLevel";
 import type { OpenDevice } from "./useDevices";
@@ -43,6 +44,7 @@ export function WhileRecording({ recorder, shared, lost, muted, microphone, came
           <Mute kind="sound" name="the computer" recorder={recorder} muted={muted.includes("sound")} />
         )}
       </Box>
+      <MistakeButton recorder={recorder} />
       {shared?.withSound && <SoundLevel level={sound.soundLevel} onLevel={sound.onSoundLevel} />}
       {shared && (
         <Button fullWidth variant="outlined" disabled={asking} onClick={() => void change()}>

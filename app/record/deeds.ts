@@ -16,6 +16,7 @@ export function takeDeeds(recorder: Recorder, state: RecorderState): Deeds {
   return {
     pause: () => (phase === "paused" ? recorder.resume() : recorder.pause()),
     stop: () => void recorder.stop(),
+    mistake: () => void recorder.entries.note({ what: "mistake", text: "" }),
     ...(recorder.deviceOf("microphone") && { microphone: mute("microphone") }),
     ...(shared?.withSound && { sound: mute("sound") }),
     ...(recorder.arranges && {

@@ -11,9 +11,9 @@ declare global {
 }
 
 /** Room for the state, the level and the controls, and little more: it covers what is being shown. */
-const SIZE = { width: 340, height: 420 };
+const SIZE = { width: 340, height: 470 };
 /** With the picture to draw on. */
-const DRAWING = { width: 480, height: 740 };
+const DRAWING = { width: 480, height: 790 };
 
 /** Can this browser keep a small window of the page above all others? */
 export const canFloat = (): boolean => typeof window !== "undefined" && "documentPictureInPicture" in window;

@@ -25,6 +25,7 @@ import { whoOf } from "../services/json.server";
 import { AskSummary } from "../watch/AskSummary";
 import { AboutLine } from "../watch/AboutLine";
 import { RightAfter } from "../watch/RightAfter";
+import { Mistakes } from "../watch/Mistakes";
 import { ProposedChapters } from "../watch/ProposedChapters";
 import { Lanes } from "../watch/Lanes";
 import { heading, Meta, OwnHead } from "../watch/Head";
@@ -60,7 +61,7 @@ export async function loader({ context, params }: Route.LoaderArgs) {
     mine,
     served: { newest, revision: playable?.revision ?? null, comments, reactions, ask },
     answer: viewer && !mine ? await runtime.asks.answerOf(facts.id, viewer.id) : null,
-    proposed: mine && details.chapters.length === 0 ? await runtime.library.proposedChapters(facts.id) : [],
+    noted: mine ? await runtime.library.noted(facts.id) : null,
     people: mine ? await runtime.people(facts.id, ask, Date.now()) : null,
     link: `${runtime.settings.publicUrl}/w/${facts.token}`,
   };
@@ -92,7 +93,7 @@ function WatchPage({ loaderData }: Route.ComponentProps) {
     captions,
     description,
     tags,
-    proposed,
+    noted,
   } = loaderData;
   const unfinished = playable?.state !== "complete";
   useRefresh(unfinished, AGAIN_MS);
@@ -135,7 +136,8 @@ function WatchPage({ loaderData }: Route.ComponentProps) {
           {mine && <RightAfter id={id} title={title} />}
           <Box sx={{ display: "flex", flexWrap: "wrap", columnGap: 2, alignItems: "baseline" }}>
             <AboutLine id={id} about={{ description, tags }} mine={mine} />
-            <ProposedChapters id={id} proposed={proposed} />
+            {noted && chapters.length === 0 && <ProposedChapters id={id} proposed={noted.chapters} />}
+            {noted && <Mistakes moments={noted.mistakes} onSeek={seek} />}
           </Box>
         </Box>
         {playable?.preload.map((href) => (

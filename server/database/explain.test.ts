@@ -94,7 +94,7 @@ const VIEWS: Record<string, () => Promise<unknown>> = {
     await runtime.setUps.list(orla.id);
     await runtime.rooms.of(orla.workspaceId, true);
     await runtime.library.takenBefore(orla, recording.id);
-    await runtime.library.proposedChapters(recording.id);
+    await runtime.library.noted(recording.id);
   },
 };
 

@@ -4,6 +4,7 @@ import type { TakeSource } from "#core/media/tracks";
 import type { About } from "#core/title/about";
 import type { Chapter } from "#core/viewing/figures";
 import { startOfTake } from "#core/recipe/source-line";
+import type { Note } from "#core/layout/entry";
 import type { Micros } from "#core/time/micros";
 import type { AccessFacts } from "../access/facts";
 import type { SignedIn } from "../accounts/sessions";
@@ -14,7 +15,7 @@ import type { Erase } from "./erase";
 import { shownLineOf, shownOnly, shownParts } from "./shown-lines";
 import { OWED_GROUPS, readCursor, type LibraryQuery } from "./library-query";
 import { toRow, type LibraryRow, type RawRow } from "./rows";
-import { DETAILS, libraryGroups, libraryPage, POINTS, TAKES_BEFORE } from "./sql";
+import { DETAILS, libraryGroups, libraryPage, NOTED, TAKES_BEFORE } from "./sql";
 
 const PAGE = 50;
 /** What the watch page says of a recording. Chapters and captions are in shown time. */
@@ -29,6 +30,18 @@ export interface Details {
   tags: string[];
   chapters: { at: Micros; title: string }[];
   captions: { from: Micros; to: Micros; text: string }[];
+}
+
+/** What a presenter wrote down of a recording. */
+export interface Noted {
+  /** in source time */
+  chapters: Chapter[];
+  /** as they are shown */
+  mistakes: Micros[];
+}
+interface NotedRow extends Chapter {
+  position: number;
+  what: Note["what"];
 }
 
 /** A recording that gets another take. */
@@ -121,16 +134,23 @@ export class Library {
     await this.db.models.Recording.update({ description, tags }, { where: { id } });
   }
 
-  /** The talking points of a recording, as chapters that it could have. In source time. */
-  async proposedChapters(id: string): Promise<Chapter[]> {
-    const points = await this.db.rows<Chapter & { position: number }>(POINTS, [id]);
-    return points.map(({ position, at, title }) => ({ at: startOfTake(position) + at, title }));
+  /** What was written down while recording: talking points, as chapters that it could have, and what went wrong. */
+  async noted(id: string): Promise<Noted> {
+    const rows = await this.db.rows<NotedRow>(NOTED, [id]);
+    const of = (what: Note["what"]) =>
+      rows.filter((row) => row.what === what).map((row) => ({ ...row, at: startOfTake(row.position) + row.at }));
+    const [points, mistakes] = [of("point"), of("mistake")];
+    return {
+      chapters: points.map(({ at, title }) => ({ at, title })),
+      // What is left out has been mended.
+      mistakes: mistakes.length === 0 ? [] : shownOnly(await shownLineOf(this.db, id), mistakes).map(({ at }) => at),
+    };
   }
 
   /** The talking points become the chapters. */
   async takeChapters(member: SignedIn, id: string): Promise<void> {
     await this.#require(member, "change", id);
-    await this.db.models.Recording.update({ chapters: await this.proposedChapters(id) }, { where: { id } });
+    await this.db.models.Recording.update({ chapters: (await this.noted(id)).chapters }, { where: { id } });
   }
 
   /**

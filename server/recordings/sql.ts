@@ -123,11 +123,11 @@ select (select count(*) from open)::int as open, (select count(*) from put where
        (select count(*) from put where added and kind = 'mark')::int
        + (select count(*) from entries where take_id = $1 and kind = 'mark')::int as marks`;
 
-/** The talking points that were done while the takes of recording $1 were made, on their own time lines. */
-export const POINTS = /* sql */ `
-select t.position, e.at_us as at, e.body ->> 'text' as title
+/** What the presenter wrote down while the takes of recording $1 were made, on their own time lines. */
+export const NOTED = /* sql */ `
+select t.position, e.at_us as at, e.body ->> 'what' as what, e.body ->> 'text' as title
   from takes t join entries e on e.take_id = t.id and e.kind = 'note'
- where t.recording_id = $1 and e.body ->> 'what' = 'point' order by t.position, e.at_us`;
+ where t.recording_id = $1 and e.body is not null order by t.position, e.at_us`;
 
 /** How far take `t` has come, in SQL: a take that still grows is as long as what is here of it. */
 const TAKE_END = /* sql */ `case when t.state = 'complete' then coalesce(t.duration_us, 0) else coalesce((
