@@ -1,6 +1,8 @@
 import { expect, test, type Page } from "@playwright/test";
 import { accessible, chooseSurface, fold, phase, recordedSeconds, signUp } from "./steps";
 
+/** The tone of the browser's own microphone is as loud as it likes. */
+const HEARD = /decibels, (?!silent)/;
 const clock = (page: Page) => page.getByRole("timer", { name: "Recorded" });
 
 test("the controls float above all windows: the count-in, every deed, every key, and on every page", async ({
@@ -8,10 +10,10 @@ test("the controls float above all windows: the count-in, every deed, every key,
 }) => {
   await signUp(page);
   await page.goto("/record");
-  await fold(page, "For me alone").click();
-  await page.getByLabel("Controls in a small window above all others while I record").check();
   await expect(page.getByLabel("Camera preview")).toBeVisible();
   await expect(page.getByRole("meter", { name: "Microphone level" })).toBeVisible();
+  await fold(page, "For me alone").click();
+  await page.getByLabel("Controls in a small window above all others while I record").check();
   await chooseSurface(page);
   const opened = page.context().waitForEvent("page");
   await page.getByRole("button", { name: "Record", exact: true }).click();
@@ -24,7 +26,7 @@ test("the controls float above all windows: the count-in, every deed, every key,
   expect(await phase(small).evaluate((e) => getComputedStyle(e).backgroundColor)).toBe(band);
   await accessible(small, "the small window");
 
-  await expect(small.getByRole("meter", { name: "Microphone level" })).toHaveAttribute("aria-valuetext", /good/);
+  await expect(small.getByRole("meter", { name: "Microphone level" })).toHaveAttribute("aria-valuetext", HEARD);
   await recordedSeconds(small, 2);
   await small.getByRole("button", { name: "Mute me" }).click();
   await expect(page.getByRole("button", { name: "Unmute my microphone" })).toBeVisible();
@@ -44,7 +46,7 @@ test("the controls float above all windows: the count-in, every deed, every key,
   await page.bringToFront();
   await page.getByRole("link", { name: "Library", exact: true }).click();
   await expect(page.getByRole("region", { name: "Recorder" })).toBeVisible();
-  await expect(small.getByRole("meter", { name: "Microphone level" })).toHaveAttribute("aria-valuetext", /good/);
+  await expect(small.getByRole("meter", { name: "Microphone level" })).toHaveAttribute("aria-valuetext", HEARD);
 
   // Thrown away, and begun again: with the same set-up, from nothing, with the sound of the same microphone.
   const before = await clock(small).textContent();
@@ -54,7 +56,7 @@ test("the controls float above all windows: the count-in, every deed, every key,
   await expect(phase(small)).toHaveAttribute("data-phase", "recording", { timeout: 20_000 });
   expect(Number((await clock(small).textContent())!.replace(":", ""))).toBeLessThan(Number(before!.replace(":", "")));
   await expect(small.getByRole("button", { name: "Inset" })).toHaveAttribute("aria-pressed", "true");
-  await expect(small.getByRole("meter", { name: "Microphone level" })).toHaveAttribute("aria-valuetext", /good/);
+  await expect(small.getByRole("meter", { name: "Microphone level" })).toHaveAttribute("aria-valuetext", HEARD);
   await recordedSeconds(small, 2);
   const closed = small.waitForEvent("close");
   await small.keyboard.press("e");

@@ -44,5 +44,22 @@ export const TROUBLE = {
   unplayable: (detail: string) => `This browser cannot play the recording (${detail}).`,
 };
 
+/** Holes of up to this are stepped over, and from so far before them. Seconds. */
+const HOLE = 0.25;
+const BEFORE_HOLE = 0.1;
+
+/**
+ * Where an element can go on behind a small hole at which it stands; null where it stands at none. Tracks end whole
+ * packets apart, so that there may be one where takes follow each other; an element that is paused does not step over it.
+ */
+export function acrossHole({ buffered, currentTime, seeking }: HTMLMediaElement): number | null {
+  if (seeking) return null;
+  for (let i = 1; i < buffered.length; i++) {
+    const [end, next] = [buffered.end(i - 1), buffered.start(i)];
+    if (currentTime >= end - BEFORE_HOLE && currentTime < next && next - end <= HOLE) return next;
+  }
+  return null;
+}
+
 /** Can an element show the next moment at once? */
 export const isReady = (media: HTMLMediaElement): boolean => !media.seeking && media.readyState >= 3;

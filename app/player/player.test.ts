@@ -95,6 +95,37 @@ describe("a player of layers", () => {
     expect(player.snapshot().seeks).toBe(0);
   });
 
+  it("steps over a small hole between takes, with all layers, and waits at a large one", () => {
+    const { player, lead: voice, camera: picture, go } = rig();
+    const holed = (end: number, next: number) => {
+      const ranges = [
+        [0, end],
+        [next, 60],
+      ];
+      return { length: 2, start: (i: number) => ranges[i]![0]!, end: (i: number) => ranges[i]![1]! } as TimeRanges;
+    };
+    player.play();
+    go(3.5);
+    // As measured: the element stands 40 ms before what it has of the first take, and 40 ms are missing.
+    voice.currentTime = picture.currentTime = 3.522;
+    voice.buffered = holed(3.56, 3.6);
+    voice.readyState = 2;
+    vi.advanceTimersByTime(50);
+    expect(voice.currentTime).toBeCloseTo(3.601, 6);
+    expect(picture.currentTime).toBeCloseTo(3.601, 6);
+    voice.readyState = 4;
+    go(1);
+    expect(player.snapshot()).toMatchObject({ playing: true, waiting: false });
+    expect(voice.currentTime).toBeGreaterThan(4.5);
+
+    voice.buffered = holed(voice.currentTime + 0.04, voice.currentTime + 1);
+    voice.readyState = 2;
+    const before = voice.currentTime;
+    go(1);
+    expect(player.snapshot().waiting).toBe(true);
+    expect(voice.currentTime).toBe(before);
+  });
+
   it("goes on by another's pace when the one that gave it ends, and ends with the last", () => {
     const { player, lead: voice, camera: picture, go } = rig();
     voice.duration = 4;

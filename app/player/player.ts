@@ -1,7 +1,7 @@
 import { correct } from "#core/sync/correction";
 import { Watchable } from "#core/state/watchable";
 import { fromSeconds, toSeconds, type Micros } from "#core/time/micros";
-import type { Layer } from "./layer";
+import { acrossHole, type Layer } from "./layer";
 import { openLayer, type OpenLayer } from "./open-layer";
 import { IDLE, type PlayerState } from "./player-state";
 
@@ -114,6 +114,8 @@ export class Player extends Watchable<PlayerState> {
     const going = [pacer, ...followers];
     if (going.some((layer) => !layer.ready && !layer.media.ended)) {
       for (const layer of this.#layers) layer.media.pause();
+      const holes = going.map((layer) => (layer.ready ? null : acrossHole(layer.media))).filter((to) => to !== null);
+      if (holes.length > 0) return this.seek(fromSeconds(Math.max(...holes) + 0.001));
       if (!this.snapshot().waiting) this.set({ waiting: true });
       this.#aligning = true;
       return;
