@@ -50,7 +50,7 @@ const BEFORE_HOLE = 0.1;
 
 /**
  * Where an element can go on behind a small hole at which it stands; null where it stands at none. Tracks end whole
- * packets apart, so that there may be one where takes follow each other; an element that is paused does not step over it.
+ * packets apart, so that there may be one where takes follow each other; one that is paused does not step over it.
  */
 export function acrossHole({ buffered, currentTime, seeking }: HTMLMediaElement): number | null {
   if (seeking) return null;
