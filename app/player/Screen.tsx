@@ -3,7 +3,7 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import useMediaQuery from "@mui/material/useMediaQuery";
-import { useEffect, useRef, useState, type ReactNode } from "react";
+import { lazy, Suspense, useEffect, useRef, useState, type ReactNode } from "react";
 import type { Place, Size } from "#core/layout/layout";
 import { alone, atPlace, isInset, layerOf, sceneAt, type Scene } from "#core/layout/scene";
 import { marksAt } from "#core/layout/mark";
@@ -12,7 +12,6 @@ import type { Layer, Playable } from "#server/playback/playback";
 import { archRadius } from "../components/Arch";
 import { kept } from "../kept";
 import { InsetArch } from "../components/InsetArch";
-import { Marks } from "../components/Marks";
 import { layerStyle } from "../components/place";
 import { ControlBar } from "./ControlBar";
 import { onPlayerKey } from "./keys";
@@ -20,6 +19,9 @@ import { KeysDialog } from "./KeysDialog";
 import type { Opening } from "./early";
 import type { Player } from "./player";
 import { usePlayerState } from "./usePlayer";
+
+/** Most recordings have none: what draws them is not asked for before there is one. */
+const Marks = lazy(() => import("../components/Marks").then(({ Marks }) => ({ default: Marks })));
 
 const SOUND_ONLY = { width: 16, height: 5 };
 
@@ -179,7 +181,9 @@ export function Screen({
               sx={{ position: "absolute", zIndex: 1, pointerEvents: "none" }}
               style={layerStyle(main, fade)}
             >
-              <Marks seen={marksAt(marks, state.time)} frame={frame} />
+              <Suspense>
+                <Marks seen={marksAt(marks, state.time)} frame={frame} />
+              </Suspense>
             </Box>
           )}
           {sounds.map((role) => (
