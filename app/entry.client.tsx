@@ -3,9 +3,9 @@ import { CacheProvider } from "@emotion/react";
 import { startTransition } from "react";
 import { hydrateRoot } from "react-dom/client";
 import { HydratedRouter } from "react-router/dom";
+import { pageNonce } from "./components/nonce";
 
-const nonce = document.querySelector<HTMLScriptElement>("script[nonce]")?.nonce;
-const cache = createCache({ key: "cn", nonce });
+const cache = createCache({ key: "cn", nonce: pageNonce() });
 
 startTransition(() => {
   hydrateRoot(

@@ -37,7 +37,7 @@ async function take(page: Page): Promise<string> {
   return stopAndOpen(page);
 }
 
-test("the noise around a voice is taken out where that is wished, told what it costs, and heard before and after", async ({
+test("the noise around a voice is taken out where wished, told what it costs, heard before and after", async ({
   page,
 }) => {
   await page.addInitScript(FAN);

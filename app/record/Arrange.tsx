@@ -1,7 +1,6 @@
 import Box from "@mui/material/Box";
-import ToggleButton from "@mui/material/ToggleButton";
-import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
-import { SCENE_KINDS, type Arrangement, type InsetSize, type Place, type SceneKind } from "#core/layout/layout";
+import { SCENE_KINDS, sideOf, type Arrangement, type InsetSize, type Place, type SceneKind } from "#core/layout/layout";
+import { OneOf } from "../components/OneOf";
 import { SelectField } from "../components/SelectField";
 
 const PLACE_NAMES: Record<Place, string> = {
@@ -17,7 +16,7 @@ const PLACE_NAMES: Record<Place, string> = {
 };
 const SIDE_NAMES = { right: "Right", left: "Left" };
 const SIZE_NAMES: Record<InsetSize, string> = { small: "Small", medium: "Medium", large: "Large" };
-export const SCENE_NAMES: Record<SceneKind, string> = {
+const SCENE_NAMES: Record<SceneKind, string> = {
   inset: "Inset",
   beside: "Beside",
   camera: "Camera alone",
@@ -50,7 +49,7 @@ export function Arrange({ arrangement: { scene, place, size }, onArrange }: Prop
       {scene === "beside" && (
         <SelectField
           label="Side"
-          value={place.endsWith("left") ? "left" : "right"}
+          value={sideOf(place)}
           names={SIDE_NAMES}
           onChoose={(next) => onArrange({ place: next })}
           minWidth={100}
@@ -80,21 +79,7 @@ interface ScenesProps {
 
 /** The four scenes, one of which is seen. */
 export function Scenes({ scene, onScene, short = false }: ScenesProps) {
-  return (
-    <ToggleButtonGroup
-      exclusive
-      size="small"
-      color="primary"
-      aria-label="Scene"
-      value={scene}
-      onChange={(_, next: SceneKind | null) => next && onScene(next)}
-      sx={{ flexWrap: "wrap" }}
-    >
-      {SCENE_KINDS.map((kind) => (
-        <ToggleButton key={kind} value={kind} aria-label={SCENE_NAMES[kind]}>
-          {(short ? SHORT_NAMES : SCENE_NAMES)[kind]}
-        </ToggleButton>
-      ))}
-    </ToggleButtonGroup>
-  );
+  const names = short ? SHORT_NAMES : SCENE_NAMES;
+  const choices = SCENE_KINDS.map((value) => ({ value, name: SCENE_NAMES[value], look: names[value] }));
+  return <OneOf label="Scene" value={scene} choices={choices} onChoose={onScene} sx={{ flexWrap: "wrap" }} />;
 }

@@ -7,11 +7,10 @@ import RadioButtonUnchecked from "@mui/icons-material/RadioButtonUnchecked";
 import TextFields from "@mui/icons-material/TextFields";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import ToggleButton from "@mui/material/ToggleButton";
-import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import { useSyncExternalStore, type ComponentType } from "react";
 import type { Recorder } from "#capture/recorder";
 import { COLOUR_OF, MARK_COLOURS, MOST_MARKS, TOOLS, type MarkColour, type Tool } from "#core/layout/mark";
+import { OneOf } from "../components/OneOf";
 import { SelectField } from "../components/SelectField";
 import { pen, usePen, type Stays } from "./pen";
 
@@ -25,6 +24,15 @@ const TOOL_LOOKS: Record<Tool, { name: string; Icon: ComponentType<{ fontSize: "
   text: { name: "Text", Icon: TextFields },
 };
 const COLOUR_NAMES: Record<MarkColour, string> = { clay: "Clay", marigold: "Marigold", leaf: "Leaf", ink: "Ink" };
+const TOOL_CHOICES = TOOLS.map((value) => {
+  const { name, Icon } = TOOL_LOOKS[value];
+  return { value, name, look: <Icon fontSize="small" /> };
+});
+const COLOUR_CHOICES = MARK_COLOURS.map((value) => ({
+  value,
+  name: COLOUR_NAMES[value],
+  look: <Box sx={{ width: 18, height: 20, borderRadius: "9px 9px 0 0", bgcolor: COLOUR_OF[value] }} />,
+}));
 const STAYS_NAMES: Record<Stays, string> = {
   cleared: "Until cleared",
   "3": "For 3 seconds",
@@ -48,36 +56,21 @@ export function DrawBar({ recorder }: { recorder: Recorder }) {
       </Button>
       {drawing && (
         <>
-          <ToggleButtonGroup
-            exclusive
-            size="small"
-            color="primary"
-            aria-label="What to draw with"
+          <OneOf
+            label="What to draw with"
             value={tool}
-            onChange={(_, next: Tool | null) => next && pen.change({ tool: next })}
-          >
-            {TOOLS.map((t) => {
-              const { name, Icon } = TOOL_LOOKS[t];
-              return (
-                <ToggleButton key={t} value={t} aria-label={name} title={name} sx={{ px: 1 }}>
-                  <Icon fontSize="small" />
-                </ToggleButton>
-              );
-            })}
-          </ToggleButtonGroup>
-          <ToggleButtonGroup
-            exclusive
-            size="small"
-            aria-label="Colour"
+            choices={TOOL_CHOICES}
+            onChoose={(next) => pen.change({ tool: next })}
+            buttonSx={{ px: 1 }}
+          />
+          <OneOf
+            label="Colour"
             value={colour}
-            onChange={(_, next: MarkColour | null) => next && pen.change({ colour: next })}
-          >
-            {MARK_COLOURS.map((c) => (
-              <ToggleButton key={c} value={c} aria-label={COLOUR_NAMES[c]} title={COLOUR_NAMES[c]} sx={{ px: 1 }}>
-                <Box sx={{ width: 18, height: 20, borderRadius: "9px 9px 0 0", bgcolor: COLOUR_OF[c] }} />
-              </ToggleButton>
-            ))}
-          </ToggleButtonGroup>
+            choices={COLOUR_CHOICES}
+            onChoose={(next) => pen.change({ colour: next })}
+            color="standard"
+            buttonSx={{ px: 1 }}
+          />
           <SelectField
             label="A mark stays"
             value={stays}

@@ -2,9 +2,9 @@ import Box from "@mui/material/Box";
 import InputBase from "@mui/material/InputBase";
 import { useEffect, useRef, useState, useSyncExternalStore, type KeyboardEvent, type PointerEvent } from "react";
 import type { Recorder } from "#capture/recorder";
-import { inTake, MARK_TEXT_MAX, marksAt, thinned, type Mark } from "#core/layout/mark";
+import { inTake, MARK_TEXT_MAX, marksAt, OUTLINE, thinned, type Mark } from "#core/layout/mark";
 import type { Size } from "#core/layout/layout";
-import { SECOND, type Micros } from "#core/time/micros";
+import type { Micros } from "#core/time/micros";
 import { Marks } from "../components/Marks";
 import { useEvery } from "../components/useEvery";
 import { usePen } from "./pen";
@@ -24,6 +24,9 @@ const STEPS: Record<string, readonly [number, number]> = {
   ArrowUp: [0, -STEP],
   ArrowDown: [0, STEP],
 };
+/** The two bars of the cross, and what sets them off. */
+const BAR = `linear-gradient(${OUTLINE.outer},${OUTLINE.outer})`;
+const HALO = `drop-shadow(0 0 1px ${OUTLINE.inner})`;
 const within = (share: number) => Math.round(10_000 * Math.max(0, Math.min(1, share))) / 10_000;
 
 /**
@@ -33,7 +36,8 @@ const within = (share: number) => Math.round(10_000 * Math.max(0, Math.min(1, sh
 export function DrawPad({ recorder, frame }: { recorder: Recorder; frame: Size }) {
   const { drawing, tool, colour, stays } = usePen();
   const { marks } = useSyncExternalStore(recorder.entries.subscribe, recorder.entries.snapshot);
-  const now = useEvery(() => recorder.elapsed());
+  // Where nothing is drawn, no time goes by: while recording, whatever the page draws is taken from the encoder.
+  useEvery(() => (recorder.entries.snapshot().marks.length > 0 ? recorder.elapsed() : 0));
   const pad = useRef<HTMLDivElement>(null);
   const [draft, setDraft] = useState<Draft | null>(null);
   const [typing, setTyping] = useState<Draft | null>(null);
@@ -46,7 +50,7 @@ export function DrawPad({ recorder, frame }: { recorder: Recorder; frame: Size }
   }, [drawing]);
 
   const begin = (x: number, y: number): void => {
-    const staysMs = stays === "cleared" ? null : (Number(stays) * SECOND) / 1000;
+    const staysMs = stays === "cleared" ? null : 1000 * Number(stays);
     const mark: Mark = { tool, colour, path: [x, y, 0], text: "", staysMs, clearedAt: null };
     const begun = { at: recorder.elapsed(), began: performance.now(), mark };
     if (tool === "text") return setTyping(begun);
@@ -94,7 +98,7 @@ export function DrawPad({ recorder, frame }: { recorder: Recorder; frame: Size }
   };
   const shown = marksAt(
     marks.map(({ id, at, body }) => inTake(id, at, body)),
-    now,
+    recorder.elapsed(),
   );
   const seen = draft ? [...shown, { id: "draft", mark: draft.mark, opacity: 1 }] : shown;
   return (
@@ -136,9 +140,8 @@ export function DrawPad({ recorder, frame }: { recorder: Recorder; frame: Size }
             height: 21,
             m: "-10px",
             pointerEvents: "none",
-            background:
-              "linear-gradient(#16302B,#16302B) center/3px 100% no-repeat, linear-gradient(#16302B,#16302B) center/100% 3px no-repeat",
-            filter: "drop-shadow(0 0 1px #F7F5EF) drop-shadow(0 0 1px #F7F5EF)",
+            background: ["3px 100%", "100% 3px"].map((size) => `${BAR} center/${size} no-repeat`).join(),
+            filter: `${HALO} ${HALO}`,
           }}
         />
       )}

@@ -8,7 +8,8 @@ import Typography from "@mui/material/Typography";
 import { useEffect, useMemo, useSyncExternalStore } from "react";
 import { createPortal } from "react-dom";
 import type { Recorder } from "#capture/recorder";
-import type { Shared, SoundKind } from "#capture/recorder-state";
+import type { Shared } from "#capture/recorder-state";
+import { pageNonce } from "../components/nonce";
 import { theme } from "../theme";
 import { Alarm } from "./Alerts";
 import { Scenes } from "./Arrange";
@@ -18,6 +19,7 @@ import { DrawBar } from "./DrawBar";
 import { DrawPad } from "./DrawPad";
 import { LevelBar } from "./LevelBar";
 import { MistakeButton } from "./MistakeButton";
+import { Mute } from "./Mute";
 import { usePen } from "./pen";
 import { Stage } from "./Stage";
 import { StateBand } from "./StateBand";
@@ -33,9 +35,8 @@ interface Props {
 /** The controls of a take in a small window above all others: on whatever page the tab is, or behind what is shown. */
 export function Floating({ recorder, where }: Props) {
   const cache = useMemo(() => {
-    const nonce = document.querySelector<HTMLScriptElement>("script[nonce]")?.nonce;
     // A key of its own: by the page's it would look for its styles in the page, and take them away from there.
-    return createCache({ key: "cnf", nonce, container: where.document.head });
+    return createCache({ key: "cnf", nonce: pageNonce(), container: where.document.head });
   }, [where]);
   return createPortal(
     <CacheProvider value={cache}>
@@ -63,16 +64,6 @@ function Inside({ recorder, where }: Props) {
     if (phase === "saved") where.close();
   }, [phase, where]);
   const cancellable = phase === "counting" || phase === "waiting" || phase === "rehearsing";
-  const mute = (kind: SoundKind, name: string) => (
-    <Button
-      variant={muted.includes(kind) ? "contained" : "outlined"}
-      color={muted.includes(kind) ? "clay" : "primary"}
-      aria-pressed={muted.includes(kind)}
-      onClick={() => recorder.mute(kind, !muted.includes(kind))}
-    >
-      {muted.includes(kind) ? `Unmute ${name}` : `Mute ${name}`}
-    </Button>
-  );
   return (
     <Box component="main" sx={{ display: "grid", gap: 1, p: 1, "& button": { whiteSpace: "nowrap" } }}>
       <Typography variant="h1" sx={{ position: "absolute", left: -9999 }}>
@@ -102,8 +93,8 @@ function Inside({ recorder, where }: Props) {
                 Pause
               </Button>
             )}
-            {microphone && mute("microphone", "me")}
-            {shared?.withSound && mute("sound", "computer")}
+            {microphone && <Mute kind="microphone" name="me" recorder={recorder} muted={muted} />}
+            {shared?.withSound && <Mute kind="sound" name="computer" recorder={recorder} muted={muted} />}
           </Box>
           {recorder.arranges && (
             <Scenes scene={arrangement.scene} onScene={(scene) => recorder.arrange({ scene })} short />

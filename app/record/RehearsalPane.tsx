@@ -1,7 +1,5 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import ToggleButton from "@mui/material/ToggleButton";
-import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import Typography from "@mui/material/Typography";
 import { useEffect, useMemo, useRef, useState, type Ref } from "react";
 import { gainTowards } from "#core/audio/gain";
@@ -9,6 +7,7 @@ import { SPEECH } from "#core/check/verdicts";
 import { alone, layerOf, sceneOf } from "#core/layout/scene";
 import type { Arrangement } from "#core/layout/layout";
 import { InsetArch } from "../components/InsetArch";
+import { OneOf } from "../components/OneOf";
 import { layerStyle } from "../components/place";
 import { REFERENCE, type RehearsalView, type Voice } from "./useRehearsal";
 
@@ -23,6 +22,11 @@ interface Props {
 }
 
 type Heard = "own" | "before" | "reference";
+const HEARD: { value: Heard; name: string }[] = [
+  { value: "own", name: "Your voice" },
+  { value: "before", name: "The time before" },
+  { value: "reference", name: "As loud as it should be" },
+];
 const FRAME = { width: 16, height: 9 };
 /** Goes from one voice to the other and back. */
 const SWITCH_KEY = "x";
@@ -32,7 +36,7 @@ export function RehearsalPane({ view, arrangement, decibels, onTurn, onAgain, on
   const { addresses, before, voice, reference } = view;
   const [heard, setHeard] = useState<Heard>("own");
   const [playing, setPlaying] = useState(true);
-  const voices = useMemo((): Heard[] => (before ? ["own", "before", "reference"] : ["own", "reference"]), [before]);
+  const choices = useMemo(() => HEARD.filter(({ value }) => value !== "before" || before), [before]);
   const box = useRef<HTMLDivElement>(null);
   const other = useRef<HTMLAudioElement>(null);
   const lead = addresses.screen ?? addresses.camera;
@@ -50,11 +54,11 @@ export function RehearsalPane({ view, arrangement, decibels, onTurn, onAgain, on
     const press = (event: KeyboardEvent) => {
       const typing = event.target instanceof HTMLInputElement || event.target instanceof HTMLTextAreaElement;
       if (event.key.toLowerCase() !== SWITCH_KEY || typing || event.ctrlKey || event.metaKey || event.altKey) return;
-      setHeard((now) => voices[(voices.indexOf(now) + 1) % voices.length]!);
+      setHeard((now) => choices[(choices.findIndex(({ value }) => value === now) + 1) % choices.length]!.value);
     };
     window.addEventListener("keydown", press);
     return () => window.removeEventListener("keydown", press);
-  }, [voices]);
+  }, [choices]);
 
   return (
     <Box component="section" aria-label="Rehearsal" sx={{ display: "grid", gap: 1.5 }}>
@@ -87,18 +91,7 @@ export function RehearsalPane({ view, arrangement, decibels, onTurn, onAgain, on
         <Button variant="contained" onClick={() => setPlaying(!playing)}>
           {playing ? "Pause" : "Play"}
         </Button>
-        <ToggleButtonGroup
-          exclusive
-          size="small"
-          color="primary"
-          aria-label="What you hear"
-          value={heard}
-          onChange={(_, next: Heard | null) => next && setHeard(next)}
-        >
-          <ToggleButton value="own">Your voice</ToggleButton>
-          {before && <ToggleButton value="before">The time before</ToggleButton>}
-          <ToggleButton value="reference">As loud as it should be</ToggleButton>
-        </ToggleButtonGroup>
+        <OneOf label="What you hear" value={heard} choices={choices} onChoose={setHeard} />
         <Typography variant="body2">
           <kbd>{SWITCH_KEY.toUpperCase()}</kbd> goes from one to the other
         </Typography>

@@ -4,8 +4,8 @@ import type { ReactNode } from "react";
 import type { LevelMeter } from "#capture/level-meter";
 import type { Shared } from "#capture/recorder-state";
 import { cropOf, wholeAround } from "#core/layout/area";
-import { onGrid, type Arrangement, type Place, type Size } from "#core/layout/layout";
-import { FULL, layerOf, sceneOf, type SceneLayer } from "#core/layout/scene";
+import { sideOf, type Arrangement, type Place, type Size } from "#core/layout/layout";
+import { alone, FULL, layerOf, sceneOf, type SceneLayer } from "#core/layout/scene";
 import { showsScreen, type TakeSource } from "#core/media/tracks";
 import { InsetArch } from "../components/InsetArch";
 import { layerStyle, placeStyle } from "../components/place";
@@ -18,9 +18,6 @@ import { SurfaceGuide } from "./SurfaceGuide";
 const FRAME = { width: 16, height: 9 };
 /** Frames a second. A screen: enough to see that it moves. A face: enough to look at oneself. */
 const PREVIEW_RATE = { screen: 5, camera: 15 };
-
-const sideOf = ({ scene, place }: Arrangement) =>
-  scene === "screen" ? null : onGrid(place).column === 0 ? "left" : "right";
 
 interface Props {
   source: TakeSource;
@@ -41,8 +38,8 @@ interface Props {
 /** What the viewers will see, in small: the screen as a pane, the camera picture in its arch. */
 export function Stage({ source, arrangement, shared, area, camera, meter, mirrored, pad, onDrop }: Props) {
   const frame = shared?.size ? cropOf(shared.size, area ? null : shared.area) : FRAME;
-  const scene = sceneOf(frame, arrangement);
-  const whole = source !== "screen-camera" || area !== null;
+  const scene = source === "screen-camera" && !area ? sceneOf(frame, arrangement) : alone("screen");
+  const covered = source === "screen-camera" && arrangement.scene !== "screen";
   return (
     <Box
       sx={{
@@ -55,9 +52,7 @@ export function Stage({ source, arrangement, shared, area, camera, meter, mirror
         containerType: "size",
       }}
     >
-      {showsScreen(source) && !shared && (
-        <SurfaceGuide clear={source === "screen-camera" ? sideOf(arrangement) : null} />
-      )}
+      {showsScreen(source) && !shared && <SurfaceGuide clear={covered ? sideOf(arrangement.place) : null} />}
       {source === "camera" && camera && (
         <TrackVideo track={camera} label="Camera preview" mirrored={mirrored} rate={PREVIEW_RATE.camera} />
       )}
@@ -74,7 +69,7 @@ export function Stage({ source, arrangement, shared, area, camera, meter, mirror
         sx={{ position: "absolute", inset: 0, m: "auto", overflow: "hidden", ...within(frame), ...(shared && GROUND) }}
       >
         {showsScreen(source) && shared && (
-          <Screen shared={shared} area={area} layer={whole ? WHOLE : layerOf(scene, "screen")}>
+          <Screen shared={shared} area={area} layer={layerOf(scene, "screen")}>
             {pad?.(frame)}
           </Screen>
         )}
@@ -104,8 +99,6 @@ const within = ({ width, height }: Size) => ({
   aspectRatio: `${width} / ${height}`,
   width: `min(100cqw, calc(100cqh * ${width / height}))`,
 });
-
-const WHOLE: SceneLayer = { track: "screen", rect: FULL, shape: "rectangle" };
 
 interface ScreenProps {
   shared: Shared;

@@ -5,6 +5,7 @@ import type { Device as DeviceName, Shared, SoundKind } from "#capture/recorder-
 import type { Recorder } from "#capture/recorder";
 import { Folded } from "../components/Folded";
 import { MistakeButton } from "./MistakeButton";
+import { Mute } from "./Mute";
 import { Device } from "./Setup";
 import { SoundLevel } from "./SoundLevel";
 import type { OpenDevice } from "./useDevices";
@@ -37,12 +38,8 @@ export function WhileRecording({ recorder, shared, lost, muted, microphone, came
   return (
     <>
       <Box sx={{ display: "flex", gap: 1, flexWrap: "wrap" }}>
-        {microphone && (
-          <Mute kind="microphone" name="my microphone" recorder={recorder} muted={muted.includes("microphone")} />
-        )}
-        {shared?.withSound && (
-          <Mute kind="sound" name="the computer" recorder={recorder} muted={muted.includes("sound")} />
-        )}
+        {microphone && <Mute kind="microphone" name="my microphone" recorder={recorder} muted={muted} />}
+        {shared?.withSound && <Mute kind="sound" name="the computer" recorder={recorder} muted={muted} />}
       </Box>
       <MistakeButton recorder={recorder} />
       {shared?.withSound && <SoundLevel level={sound.soundLevel} onLevel={sound.onSoundLevel} />}
@@ -59,26 +56,5 @@ export function WhileRecording({ recorder, shared, lost, muted, microphone, came
         </Folded>
       )}
     </>
-  );
-}
-
-interface MuteProps {
-  kind: SoundKind;
-  name: string;
-  recorder: Recorder;
-  muted: boolean;
-}
-
-function Mute({ kind, name, recorder, muted }: MuteProps) {
-  return (
-    <Button
-      variant={muted ? "contained" : "outlined"}
-      color={muted ? "clay" : "primary"}
-      aria-pressed={muted}
-      onClick={() => recorder.mute(kind, !muted)}
-      sx={{ flex: 1, whiteSpace: "nowrap" }}
-    >
-      {muted ? `Unmute ${name}` : `Mute ${name}`}
-    </Button>
   );
 }

@@ -1,7 +1,7 @@
 import type { Recorder } from "#capture/recorder";
 import type { RecorderState } from "#capture/recorder-state";
 import type { KeyDeed } from "#core/desk/keys";
-import { nextCorner, nextScene } from "#core/layout/layout";
+import { nextCorner, nextScene, type Arrangement } from "#core/layout/layout";
 import { canFloat, toggleFloating } from "./floating";
 import { pen } from "./pen";
 
@@ -11,7 +11,6 @@ export type Deeds = Partial<Record<KeyDeed, () => void>>;
 export function takeDeeds(recorder: Recorder, state: RecorderState): Deeds {
   const { phase, muted, shared, arrangement } = state;
   if (phase !== "recording" && phase !== "paused") return {};
-  const { scene, place } = arrangement;
   const mute = (kind: "microphone" | "sound") => () => recorder.mute(kind, !muted.includes(kind));
   return {
     pause: () => (phase === "paused" ? recorder.resume() : recorder.pause()),
@@ -19,11 +18,7 @@ export function takeDeeds(recorder: Recorder, state: RecorderState): Deeds {
     mistake: () => void recorder.entries.note({ what: "mistake", text: "" }),
     ...(recorder.deviceOf("microphone") && { microphone: mute("microphone") }),
     ...(shared?.withSound && { sound: mute("sound") }),
-    ...(recorder.arranges && {
-      scene: () => recorder.arrange({ scene: nextScene(scene) }),
-      picture: () => recorder.arrange({ scene: scene === "screen" ? "inset" : "screen" }),
-      corner: () => recorder.arrange({ place: nextCorner(place) }),
-    }),
+    ...(recorder.arranges && arrangeDeeds(arrangement, (change) => recorder.arrange(change))),
     ...(shared && {
       draw: () => pen.change({ drawing: !pen.snapshot().drawing }),
       undo: () => recorder.entries.undo(),
@@ -31,6 +26,16 @@ export function takeDeeds(recorder: Recorder, state: RecorderState): Deeds {
     }),
   };
 }
+
+/** What can be done with a camera picture and a screen, before a take as well. */
+export const arrangeDeeds = (
+  { scene, place }: Arrangement,
+  arrange: (change: Partial<Arrangement>) => void,
+): Deeds => ({
+  scene: () => arrange({ scene: nextScene(scene) }),
+  picture: () => arrange({ scene: scene === "screen" ? "inset" : "screen" }),
+  corner: () => arrange({ place: nextCorner(place) }),
+});
 
 /** What can be done in every phase. */
 export const windowDeeds = (): Deeds => (canFloat() ? { float: () => void toggleFloating() } : {});

@@ -4,7 +4,7 @@ import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { useEffect, useMemo, useState } from "react";
 import { useSearchParams } from "react-router";
-import { nextCorner, nextScene, type Arrangement } from "#core/layout/layout";
+import type { Arrangement } from "#core/layout/layout";
 import type { Choice, RecorderState } from "#capture/recorder-state";
 import type { Recorder } from "#capture/recorder";
 import { lacks } from "#capture/support";
@@ -20,7 +20,7 @@ import { RehearsalPane } from "../record/RehearsalPane";
 import { usePrompts } from "../record/usePrompts";
 import { hasPrompts, PromptsPane } from "../record/PromptsPane";
 import { useAlarmSound } from "../record/useTelling";
-import { takeDeeds, windowDeeds } from "../record/deeds";
+import { arrangeDeeds, takeDeeds, windowDeeds } from "../record/deeds";
 import { useDeskKeys } from "../record/useDeskKeys";
 import { DeskKeysDialog } from "../record/DeskKeysDialog";
 import { useRehearsal, type Rehearsals } from "../record/useRehearsal";
@@ -238,11 +238,7 @@ function RecordPage({ recorder, state, setUps, room, before }: Props) {
       }),
     ...takeDeeds(recorder, state),
     ...windowDeeds(),
-    ...(wishes.source === "screen-camera" && {
-      picture: () => arrange({ scene: scene === "screen" ? "inset" : "screen" }),
-      scene: () => arrange({ scene: nextScene(scene) }),
-      corner: () => arrange({ place: nextCorner(arrangement.place) }),
-    }),
+    ...(wishes.source === "screen-camera" && arrangeDeeds(arrangement, arrange)),
   });
   return (
     <Box

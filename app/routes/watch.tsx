@@ -45,13 +45,14 @@ export async function loader({ context, params }: Route.LoaderArgs) {
   const mine = member?.id === facts.ownerId;
   // The number first: what is in the lists and told again does no harm, what is in neither would be missed.
   const newest = await runtime.events.newest(facts.id);
-  const [details, playable, comments, reactions, ask, viewer] = await Promise.all([
+  const [details, playable, comments, reactions, ask, viewer, noted] = await Promise.all([
     runtime.library.details(facts.id),
     runtime.playback.playable(facts.id, facts.token),
     runtime.comments.list(facts.id),
     runtime.reactions.list(facts.id),
     runtime.asks.of(facts.id),
     runtime.viewers.find(facts, whoOf(app)),
+    mine ? runtime.library.noted(facts.id) : null,
   ]);
   return {
     ...details,
@@ -61,7 +62,7 @@ export async function loader({ context, params }: Route.LoaderArgs) {
     mine,
     served: { newest, revision: playable?.revision ?? null, comments, reactions, ask },
     answer: viewer && !mine ? await runtime.asks.answerOf(facts.id, viewer.id) : null,
-    noted: mine ? await runtime.library.noted(facts.id) : null,
+    noted,
     people: mine ? await runtime.people(facts.id, ask, Date.now()) : null,
     link: `${runtime.settings.publicUrl}/w/${facts.token}`,
   };

@@ -18,7 +18,7 @@ export const POINT_MAX = 160;
 
 /**
  * Something that happened in a take, or was said of it while recording: a small row of its own, sent as soon as it is
- * there. Changed or taken back, it keeps its id and gets a higher version.
+ * there. Changed or taken back, it keeps its id and gets a higher version; taken back, it has no body any more.
  */
 export type Entry = {
   id: string;
@@ -26,4 +26,4 @@ export type Entry = {
   version: number;
   /** in the time of the take */
   at: Micros;
-} & ({ kind: "scene"; body: Scene | null } | { kind: "note"; body: Note | null } | { kind: "mark"; body: Mark | null }); // null when it was taken back
+} & ({ kind: "scene"; body: Scene | null } | { kind: "note"; body: Note | null } | { kind: "mark"; body: Mark | null });

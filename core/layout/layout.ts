@@ -78,7 +78,7 @@ export function besideRects(frame: Size, { place, size }: Pick<Arrangement, "pla
   const height = Math.min(width * ARCH_HEIGHT, frame.height - 2 * gap);
   const scale = (frame.width - width - 3 * gap) / frame.width;
   const screen = { width: frame.width * scale, height: frame.height * scale };
-  const isLeft = onGrid(place).column === 0;
+  const isLeft = sideOf(place) === "left";
   const middle = (h: number) => (frame.height - h) / 2;
   return {
     screen: { x: isLeft ? 2 * gap + width : gap, y: middle(screen.height), ...screen },
@@ -91,6 +91,9 @@ export function onGrid(place: Place): { column: number; row: number } {
   const at = PLACES.indexOf(place);
   return { column: at % 3, row: Math.floor(at / 3) };
 }
+
+/** The side of a frame on which a picture at this place stands beside another. */
+export const sideOf = (place: Place): "left" | "right" => (onGrid(place).column === 0 ? "left" : "right");
 
 /** The place nearest to a point of the frame, for dropping a dragged picture. */
 export function nearestPlace(frame: Size, x: number, y: number): Place {

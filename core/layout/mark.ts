@@ -110,9 +110,13 @@ export function marksAsShown(
 }
 
 /** A mark in the time of its take, where nothing is left out. */
-export const inTake = (id: string, at: Micros, mark: Mark): ShownMark => {
-  return { id, began: at, from: at, to: endOf(at, mark), mark };
-};
+export const inTake = (id: string, at: Micros, mark: Mark): ShownMark => ({
+  id,
+  began: at,
+  from: at,
+  to: endOf(at, mark),
+  mark,
+});
 
 /** What is seen of marks at a moment. @param marks in order of their beginning */
 export function marksAt(marks: readonly ShownMark[], at: Micros): SeenMark[] {

@@ -6,7 +6,7 @@ import { PLACES, SCENE_KINDS, SIZES } from "#core/layout/layout";
 import { HEIGHTS, RATES } from "#core/media/quality";
 import { TAKE_SOURCES } from "#core/media/tracks";
 import type { Database } from "../database/connection";
-import { jsonField, nameOf, uuidField } from "../http/fields";
+import { jsonField, nameOf, oneOf, uuidField } from "../http/fields";
 import { Problem } from "../http/problem";
 import { SAVE_SET_UP, SET_UPS } from "./sql";
 
@@ -22,24 +22,20 @@ export interface SetUp {
   isFirst: boolean;
 }
 
-const one = (values: readonly unknown[]) =>
-  Joi.any()
-    .valid(...values)
-    .required();
 const flag = Joi.boolean().strict().required();
 const wishesField = Joi.object({
-  source: one(TAKE_SOURCES),
-  audience: one(AUDIENCES),
-  quality: Joi.object({ height: one(HEIGHTS), rate: one(RATES) }).required(),
-  arrangement: Joi.object({ scene: one(SCENE_KINDS), place: one(PLACES), size: one(SIZES) }).required(),
+  source: oneOf(TAKE_SOURCES),
+  audience: oneOf(AUDIENCES),
+  quality: Joi.object({ height: oneOf(HEIGHTS), rate: oneOf(RATES) }).required(),
+  arrangement: Joi.object({ scene: oneOf(SCENE_KINDS), place: oneOf(PLACES), size: oneOf(SIZES) }).required(),
   soundLevel: Joi.number().strict().integer().min(0).max(100).required(),
   suppresses: flag,
   cues: flag,
   alarms: flag,
   mirrored: flag,
   floats: flag,
-  countIn: one(COUNT_INS),
-  stopAfter: one(STOPS),
+  countIn: oneOf(COUNT_INS),
+  stopAfter: oneOf(STOPS),
   atOnce: flag,
   withMicrophone: flag,
 });

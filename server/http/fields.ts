@@ -13,6 +13,12 @@ export const uuidField = Joi.string().pattern(UUID, "id");
 /** Text that PostgreSQL can keep: without NUL, which no text of a person has. */
 export const plainText = Joi.string().custom((value: string) => value.replaceAll("\0", ""));
 
+/** One of some values, in JSON: it must be there. */
+export const oneOf = (values: readonly unknown[]) =>
+  Joi.any()
+    .valid(...values)
+    .required();
+
 /** What has lists or parts in it comes as JSON in one field. @param what its name, for what is said of it */
 export const jsonField = (what: string, schema: Joi.Schema, mostCharacters: number) =>
   Joi.string()

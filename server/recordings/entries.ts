@@ -4,7 +4,7 @@ import { MARK_COLOURS, MARK_TEXT_MAX, MOST_DRAWN_MS, MOST_MARKS, MOST_POINTS, TO
 import { ENTRIES_AT_ONCE, NOTES, POINT_MAX, type Entry } from "#core/layout/entry";
 import { TAKE_SPAN } from "#core/recipe/source-line";
 import type { Database } from "../database/connection";
-import { plainText, trackNameField, uuidField } from "../http/fields";
+import { oneOf, plainText, trackNameField, uuidField } from "../http/fields";
 import { Problem } from "../http/problem";
 import { PUT_ENTRIES } from "./sql";
 import { closed } from "./takes";
@@ -20,9 +20,7 @@ const scene = Joi.object({
       Joi.object({
         track: trackNameField.required(),
         rect: Joi.object({ x: share, y: share, width: share, height: share }).required(),
-        shape: Joi.string()
-          .valid(...SHAPES)
-          .required(),
+        shape: oneOf(SHAPES),
       }),
     )
     .required(),
@@ -30,20 +28,14 @@ const scene = Joi.object({
 });
 
 const note = Joi.object({
-  what: Joi.string()
-    .valid(...NOTES)
-    .required(),
+  what: oneOf(NOTES),
   text: plainText.allow("").max(POINT_MAX).required(),
 });
 
 const drawn = Joi.number().min(0).max(MOST_DRAWN_MS);
 const mark = Joi.object({
-  tool: Joi.string()
-    .valid(...TOOLS)
-    .required(),
-  colour: Joi.string()
-    .valid(...MARK_COLOURS)
-    .required(),
+  tool: oneOf(TOOLS),
+  colour: oneOf(MARK_COLOURS),
   path: Joi.array()
     .min(3)
     .max(3 * MOST_POINTS)
@@ -71,9 +63,7 @@ export const entriesForm = Joi.object({
       Joi.object({
         id: uuidField.required(),
         version: Joi.number().integer().min(1).max(1_000_000).required(),
-        kind: Joi.string()
-          .valid(...Object.keys(BODIES))
-          .required(),
+        kind: oneOf(Object.keys(BODIES)),
         at: Joi.number().integer().min(0).max(TAKE_SPAN).required(),
         body: Joi.when("kind", {
           switch: Object.entries(BODIES).map(([is, body]) => ({ is, then: body.allow(null) })),

@@ -118,10 +118,10 @@ with open as (
    where e.version < excluded.version
   returning xmax = 0 as added, kind
 )
-select (select count(*) from open)::int as open, (select count(*) from put where added)::int
-       + (select count(*) from entries where take_id = $1)::int as total,
-       (select count(*) from put where added and kind = 'mark')::int
-       + (select count(*) from entries where take_id = $1 and kind = 'mark')::int as marks`;
+select (select count(*) from open)::int as open, was.total + new.total as total, was.marks + new.marks as marks
+  from (select count(*)::int as total, count(*) filter (where kind = 'mark')::int as marks
+          from entries where take_id = $1) was,
+       (select count(*)::int as total, count(*) filter (where kind = 'mark')::int as marks from put where added) new`;
 
 /** What the presenter wrote down while the takes of recording $1 were made, on their own time lines. */
 export const NOTED = /* sql */ `
