@@ -23,6 +23,8 @@ export default defineConfig({
   reporter: process.env.TEST_REPORT ? [["list"], ["json", { outputFile: process.env.TEST_REPORT }]] : [["list"]],
   use: {
     baseURL: `http://localhost:${port}`,
+    // It would answer in place of what a test takes away; the test about it allows it.
+    serviceWorkers: "block",
     viewport: { width: 1280, height: 800 },
     // Colours are judged as they stand, not half-way through a change.
     contextOptions: { reducedMotion: "reduce" },

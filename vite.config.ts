@@ -1,5 +1,6 @@
 import { reactRouter } from "@react-router/dev/vite";
 import { defineConfig } from "vite";
+import { shellPlugin } from "./bin/lib/shell-plugin";
 
 // The server bundle starts at bin/main.ts, so that the plain handlers (ingest, media) and
 // React Router's loaders share one set of modules, one connection pool and one cache.
@@ -9,13 +10,9 @@ import { defineConfig } from "vite";
  * with other pages stands apart, so that they do not load the player.
  */
 function chunkOf(id: string): string | undefined {
-  if (
-    /\/(?:hls\.js|app\/player\/(?:early|layer|open-layer|hls-layer|native-layer|player|place)\.ts|app\/kept\.ts)/.test(
-      id,
-    )
-  )
+  if (/\/(?:hls\.js|app\/player\/(?:early|layer|open-layer|hls-layer|native-layer|player|place)\.ts)/.test(id))
     return "player";
-  if (/\/core\/(?:time\/|sync\/|state\/|answers\/fragment)/.test(id)) return "time";
+  if (/\/(?:core\/(?:time\/|sync\/|state\/|answers\/fragment)|app\/kept\.ts)/.test(id)) return "time";
   // What every page needs, in one request.
   if (
     /\/node_modules\/(?:react|react-dom|react-router|scheduler|cookie|@emotion|stylis|notistack|clsx|goober)\//.test(id)
@@ -25,7 +22,7 @@ function chunkOf(id: string): string | undefined {
 }
 
 export default defineConfig({
-  plugins: [reactRouter()],
+  plugins: [reactRouter(), shellPlugin()],
   build: { target: "es2022" },
   environments: {
     client: { build: { rollupOptions: { output: { manualChunks: chunkOf } } } },

@@ -14,6 +14,7 @@ import { theme } from "./theme";
 
 export const meta: Route.MetaFunction = () => [{ title: "Clear Nod" }];
 export const links: Route.LinksFunction = () => [
+  { rel: "manifest", href: "/app.webmanifest" },
   { rel: "icon", href: "/icons/ready.svg", type: "image/svg+xml", id: "favicon" },
 ];
 

@@ -6,6 +6,7 @@ export default [
     route("sign-in", "routes/sign-in.tsx"),
     route("sign-up", "routes/sign-up.tsx"),
     route("record", "routes/record.tsx"),
+    route("here", "routes/here.tsx"),
     route("library", "routes/library.tsx"),
     route("answers", "routes/answers.tsx"),
     route("workspace", "routes/workspace.tsx"),

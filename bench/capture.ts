@@ -140,7 +140,7 @@ async function lostByAKill(rig: Rig, afterMs: number): Promise<number> {
     await page.waitForTimeout(afterMs);
     const { elapsed, token } = await page.evaluate(() => ({
       elapsed: window.clearNodRecorder!.elapsed(),
-      token: window.clearNodRecorder!.snapshot().take!.token,
+      token: window.clearNodRecorder!.snapshot().take!.registered!.token,
     }));
     process.kill(await rendererOf(browser), "SIGKILL");
     const next = await page.context().newPage();

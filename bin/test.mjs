@@ -45,7 +45,7 @@ check(
   ["eslint", "."],
   ["depcruise", "core", "capture", "server", "demo", "app"],
 );
-check("types", ["react-router", "typegen"], ["tsc"]);
+check("types", ["react-router", "typegen"], ["tsc"], ["tsc", "-p", "app/shell"]);
 
 const unit = join(dir, "unit.json");
 const unitOk = run("unit and server tests", [

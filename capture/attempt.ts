@@ -4,8 +4,8 @@ import type { Sender } from "./outbox/sender";
 import type { KeptTake } from "./outbox/store";
 import { delay, unless, within } from "./waits";
 
-/** What the server gives for a new take. */
-export type NewTake = Omit<KeptTake, "startedAt" | "expected" | "entries">;
+/** A new take, and what the server gave for it. */
+export type NewTake = Pick<KeptTake, "takeId" | "start" | "registered" | "title" | "stays">;
 
 /** The person wants no recording after all: nothing is said about it. */
 export class Cancelled extends Error {}

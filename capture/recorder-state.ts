@@ -73,6 +73,10 @@ export interface Choice extends About {
   audience: "owner" | "anyone";
   /** what is asked of those who watch */
   ask: NewAsk;
+  /** whose take it is, and in which workspace; null where this computer does not know */
+  person: { id: string; workspaceId: string } | null;
+  /** it stays on this computer when all of it was sent */
+  stays: boolean;
   camera: MediaStreamTrack | null;
   microphone: MediaStreamTrack | null;
   /** factors of amplitude */
@@ -87,9 +91,12 @@ export interface Choice extends About {
 }
 
 /** What a recording begins with, for the server. */
-export type NewRecording = Pick<Choice, "source" | "takeOf" | "title" | "audience" | "ask" | "description" | "tags">;
+export type NewRecording = Pick<
+  Choice,
+  "source" | "takeOf" | "title" | "audience" | "ask" | "description" | "tags" | "person" | "stays"
+>;
 
-/** Creates the recording on the server. Rejects with a message for the person. */
+/** Begins a take, with the server or without it. Rejects with a message for the person. */
 export type StartTake = (choice: NewRecording) => Promise<NewTake>;
 
 /** How the recorder keeps up. */

@@ -2,6 +2,7 @@ import { beforeEach, describe, expect, it, vi } from "vitest";
 import type { Entry } from "#core/layout/entry";
 import type { TrackKind } from "#core/media/tracks";
 import { gate } from "../testing/gate";
+import { keptTake } from "../testing/store";
 import type { NewTake } from "./attempt";
 import { explain } from "./devices";
 import type { EngineLike, EngineListener } from "./engine/engine";
@@ -80,7 +81,7 @@ function rig() {
     },
     startTake: async () => {
       await gates.server.promise;
-      return { takeId: "t1", recordingId: "r1", token: "k", ingest: "/ingest/t1", link: "", title: "Ridge" } as NewTake;
+      return keptTake() as NewTake;
     },
     outbox: {
       open: async () => {
@@ -107,6 +108,8 @@ function rig() {
     microphone: asTrack(microphone),
     gains: { microphone: 1, sound: 0.5 },
     suppresses: false,
+    person: null,
+    stays: false,
     countIn: 3,
     startAt: null,
     limit: null,

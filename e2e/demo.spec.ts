@@ -29,7 +29,7 @@ test("the sample practice is there at the first start, and every view of it is s
       },
       { timeout: 30_000 },
     )
-    .toBe(8);
+    .toBe(9);
   await sound(page, "library of the sample");
 
   await page.goto("/answers");

@@ -7,7 +7,7 @@ import { recordedSeconds, signUp, startRecording } from "./steps";
 
 interface Kept {
   takeId: string;
-  token: string;
+  registered: { token: string };
   parts: { kind: string; number: number; bytes: string }[];
 }
 
@@ -23,7 +23,7 @@ const keptHere = (page: Page) =>
         const request = db.transaction(store).objectStore(store).getAll();
         request.onsuccess = () => done(request.result as T[]);
       });
-    const [take] = await all<{ takeId: string; token: string }>("takes");
+    const [take] = await all<{ takeId: string; registered: { token: string } }>("takes");
     const parts = await all<{ kind: string; number: number; bytes: ArrayBuffer }>("parts");
     db.close();
     return {
@@ -58,7 +58,7 @@ test("the network is cut, the tab is killed, and every frame is there in the end
     (await (await back.request.get(`/ingest/${kept.takeId}`)).json()) as { stored: Record<string, number[]> }
   ).stored;
   const fetchBytes = async (path: string) =>
-    new Uint8Array(await (await back.request.get(`/w/${kept.token}/r1/${path}`)).body());
+    new Uint8Array(await (await back.request.get(`/w/${kept.registered.token}/r1/${path}`)).body());
   const frames: Record<string, number> = {};
   for (const [kind, numbers] of Object.entries(onServer)) {
     const info = readInit(await fetchBytes(`${kind}/init.mp4`));
@@ -75,7 +75,7 @@ test("the network is cut, the tab is killed, and every frame is there in the end
   await expect(back.getByText(/An unfinished recording/)).toHaveCount(0);
   for (const [kind, count] of Object.entries(frames)) {
     const list = HLS.parse(
-      await (await back.request.get(`/w/${kept.token}/r1/${kind}.m3u8`)).text(),
+      await (await back.request.get(`/w/${kept.registered.token}/r1/${kind}.m3u8`)).text(),
     ) as HLS.types.MediaPlaylist;
     const parts = await Promise.all(
       ["init.mp4", ...list.segments.map((s) => s.uri.split("/")[1]!)].map((name) => fetchBytes(`${kind}/${name}`)),

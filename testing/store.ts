@@ -3,10 +3,9 @@ import type { KeptPart, KeptTake, PartName, PartStore } from "../capture/outbox/
 /** A take that has just begun. */
 export const keptTake = (takeId = "t1"): KeptTake => ({
   takeId,
-  recordingId: "r1",
-  token: "k",
-  ingest: `/ingest/${takeId}`,
-  link: "",
+  start: { takeId, source: "screen" },
+  registered: { recordingId: "r1", token: "k", link: "", title: "Ridge" },
+  stays: false,
   title: "Ridge",
   startedAt: 0,
   expected: null,
@@ -24,6 +23,12 @@ export class MemoryStore implements PartStore {
   /** the call that fails, as when the disk is full */
   failing: keyof PartStore | null = null;
   kept = new Map<string, KeptPart>();
+  /** parts that the server has and that are here all the same */
+  sent = new Set<string>();
+  /** how many parts the server does not have yet */
+  get unsent(): number {
+    return this.kept.size - this.sent.size;
+  }
   known = new Map<string, KeptTake>();
   #name = ({ takeId, kind, number }: Pick<KeptPart, "takeId" | "kind" | "number">) => `${takeId} ${kind} ${number}`;
   addTake = async (take: KeptTake) => {
@@ -47,6 +52,7 @@ export class MemoryStore implements PartStore {
     return this.kept.get(this.#name(name));
   };
   remove = async (name: Pick<KeptPart, "takeId" | "kind" | "number">) => void this.kept.delete(this.#name(name));
+  markSent = async (name: Pick<KeptPart, "takeId" | "kind" | "number">) => void this.sent.add(this.#name(name));
   list = async (takeId: string): Promise<PartName[]> =>
     [...this.kept.values()]
       .filter((part) => part.takeId === takeId)
@@ -55,6 +61,7 @@ export class MemoryStore implements PartStore {
         kind,
         number,
         size: bytes.byteLength,
+        ...(this.sent.has(this.#name({ takeId, kind, number })) && { sent: true as const }),
       }));
 
   #mayFail(call: keyof PartStore): void {

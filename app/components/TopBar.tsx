@@ -12,6 +12,7 @@ import { Mark, Portrait } from "./Arch";
 import { WorkspaceMenu, type WorkspaceChoice } from "./WorkspaceMenu";
 
 export interface Person extends WorkspaceChoice {
+  id: string;
   name: string;
   email: string;
 }

@@ -1,3 +1,4 @@
+import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import { isRouteErrorResponse } from "react-router";
 import { Notice } from "./Notice";
@@ -18,6 +19,23 @@ export function Trouble({ error }: { error: unknown }) {
       </Notice>
     );
   }
+  // What a browser throws where nothing answers.
+  if (error instanceof TypeError && typeof navigator !== "undefined")
+    return (
+      <Notice
+        title="The server cannot be reached"
+        action={
+          <Box sx={{ display: "flex", gap: 2, flexWrap: "wrap" }}>
+            <Button variant="contained" href="">
+              Try again
+            </Button>
+            <Button href="/here">Record without a connection</Button>
+          </Box>
+        }
+      >
+        Everything that was saved is still there, on the server and on this computer.
+      </Notice>
+    );
   return (
     <Notice
       title="This page did not open"

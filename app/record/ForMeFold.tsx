@@ -10,12 +10,12 @@ interface Props {
 }
 
 /** What the presenter alone sees and hears: nothing of it is recorded. */
-export function ForMeFold({ wishes: { mirrored, floats, cues, alarms }, onWish }: Props) {
+export function ForMeFold({ wishes: { mirrored, floats, cues, alarms, stays }, onWish }: Props) {
   const heard = [cues && "the state", alarms && "alarms"].filter(Boolean).join(" and ");
   return (
     <Folded
       title="For me alone"
-      value={`${mirrored ? "as in a mirror" : "as others see me"}, ${heard ? `I hear ${heard}` : "silent"}`}
+      value={`${mirrored ? "as in a mirror" : "as others see me"}, ${heard ? `I hear ${heard}` : "silent"}${stays ? ", kept here too" : ""}`}
     >
       <FormControlLabel
         control={<Switch checked={mirrored} onChange={(_, next) => onWish({ mirrored: next })} />}
@@ -34,6 +34,10 @@ export function ForMeFold({ wishes: { mirrored, floats, cues, alarms }, onWish }
       <FormControlLabel
         control={<Switch checked={alarms} onChange={(_, next) => onWish({ alarms: next })} />}
         label="Sound when something is wrong: with headphones, or it is recorded"
+      />
+      <FormControlLabel
+        control={<Switch checked={!stays} onChange={(_, next) => onWish({ stays: !next })} />}
+        label="Removed from this computer once all of it was sent"
       />
     </Folded>
   );

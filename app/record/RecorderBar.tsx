@@ -32,13 +32,15 @@ export function RecorderBar() {
 
 const NONE = { recorder: null, cues: true, floating: null };
 const Floating = lazy(() => import("./Floating").then(({ Floating }) => ({ default: Floating })));
+/** Where the recorder itself is shown. */
+const DESKS = ["/record", "/here"];
 /** A take is under way. */
 const UNDER_WAY: readonly Phase[] = ["recording", "paused", "saving"];
 
 function Told({ recorder, cues }: { recorder: Recorder; cues: boolean }) {
   const state = useSyncExternalStore(recorder.subscribe, recorder.snapshot);
   const { pathname, key } = useLocation();
-  const atHome = pathname === "/record";
+  const atHome = DESKS.includes(pathname);
   useTelling(state.phase, state.count, cues, atHome, key);
   useOpenWhenSaved(state);
   const underWay = UNDER_WAY.includes(state.phase);
@@ -103,10 +105,12 @@ function useOpenWhenSaved({ phase, take, limited, limit }: RecorderState) {
   const { sending } = useOutbox();
   const state = sending.find((s) => s.take.takeId === take?.takeId)?.state;
   // Off line there is nothing to open yet; the page then says what is kept here.
-  const reached = phase === "saved" && take !== null && (state === undefined || state.complete || state.hold === null);
+  const reached =
+    phase === "saved" && Boolean(take?.registered) && (state === undefined || state.complete || state.hold === null);
   useEffect(() => {
-    if (phase !== "saving" || !take) return;
-    navigator.clipboard.writeText(take.link).then(
+    // Without a connection there is no link yet; the page says so.
+    if (phase !== "saving" || !take?.registered) return;
+    navigator.clipboard.writeText(take.registered.link).then(
       () => enqueueSnackbar("Link copied"),
       () => enqueueSnackbar("The browser did not let us copy the link. Use the copy button.", { variant: "warning" }),
     );
@@ -116,6 +120,6 @@ function useOpenWhenSaved({ phase, take, limited, limit }: RecorderState) {
     enqueueSnackbar(`It has ended by itself after ${spokenLength(limit.at)}`);
   }, [limited, limit, enqueueSnackbar]);
   useEffect(() => {
-    if (reached) void navigate(`/w/${take!.token}`, { state: JUST_RECORDED });
+    if (reached) void navigate(`/w/${take!.registered!.token}`, { state: JUST_RECORDED });
   }, [reached, take, navigate]);
 }

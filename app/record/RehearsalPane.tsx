@@ -1,14 +1,13 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
-import { useEffect, useMemo, useRef, useState, type Ref } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { gainTowards } from "#core/audio/gain";
 import { SPEECH } from "#core/check/verdicts";
-import { alone, layerOf, sceneOf } from "#core/layout/scene";
+import { alone, sceneOf } from "#core/layout/scene";
 import type { Arrangement } from "#core/layout/layout";
-import { InsetArch } from "../components/InsetArch";
 import { OneOf } from "../components/OneOf";
-import { layerStyle } from "../components/place";
+import { LocalFrame, Sound } from "./LocalFrame";
 import { REFERENCE, type RehearsalView, type Voice } from "./useRehearsal";
 
 interface Props {
@@ -39,7 +38,6 @@ export function RehearsalPane({ view, arrangement, decibels, onTurn, onAgain, on
   const choices = useMemo(() => HEARD.filter(({ value }) => value !== "before" || before), [before]);
   const box = useRef<HTMLDivElement>(null);
   const other = useRef<HTMLAudioElement>(null);
-  const lead = addresses.screen ?? addresses.camera;
   const scene = addresses.screen && addresses.camera ? sceneOf(FRAME, arrangement) : alone("screen");
   const more = voice ? gainTowards(voice, SPEECH.target) : 0;
 
@@ -62,31 +60,10 @@ export function RehearsalPane({ view, arrangement, decibels, onTurn, onAgain, on
 
   return (
     <Box component="section" aria-label="Rehearsal" sx={{ display: "grid", gap: 1.5 }}>
-      <Box
-        ref={box}
-        sx={{
-          position: "relative",
-          aspectRatio: "16 / 9",
-          bgcolor: "bar.main",
-          border: "1px solid",
-          overflow: "hidden",
-        }}
-      >
-        {lead && (
-          <Box sx={{ position: "absolute" }} style={layerStyle(layerOf(scene, "screen"), 0)}>
-            <Picture address={lead} label="Your rehearsal" fit={addresses.screen ? "contain" : "cover"} />
-          </Box>
-        )}
-        {addresses.screen && addresses.camera && (
-          <InsetArch layer={layerOf(scene, "camera") ?? null}>
-            <Picture address={addresses.camera} label="Your picture" fit="cover" />
-          </InsetArch>
-        )}
-        {addresses.microphone && <Sound address={addresses.microphone} muted={heard !== "own"} />}
-        {before && <Sound address={before} muted={heard !== "before"} />}
-        {addresses.sound && <Sound address={addresses.sound} muted={heard !== "own"} />}
-      </Box>
-      <Sound address={REFERENCE} muted={heard !== "reference"} ref={other} />
+      <LocalFrame ref={box} addresses={addresses} scene={scene} label="Your rehearsal" muted={heard !== "own"} loop>
+        {before && <Sound address={before} muted={heard !== "before"} loop />}
+      </LocalFrame>
+      <Sound address={REFERENCE} muted={heard !== "reference"} loop ref={other} />
       <Box sx={{ display: "flex", gap: 1.5, flexWrap: "wrap", alignItems: "center" }}>
         <Button variant="contained" onClick={() => setPlaying(!playing)}>
           {playing ? "Pause" : "Play"}
@@ -120,18 +97,3 @@ function voiceWords(who: string, voice: Voice | null): string {
   if (!Number.isFinite(voice.loudness)) return `${who}: nothing was heard.`;
   return `${who}: ${said(voice.loudness)} LUFS, peaks ${said(voice.peak)} dBTP.`;
 }
-
-const Picture = ({ address, label, fit }: { address: string; label: string; fit: "contain" | "cover" }) => (
-  <video
-    src={address}
-    aria-label={label}
-    muted
-    loop
-    playsInline
-    style={{ width: "100%", height: "100%", objectFit: fit, display: "block" }}
-  />
-);
-
-const Sound = ({ address, muted, ref }: { address: string; muted: boolean; ref?: Ref<HTMLAudioElement> }) => (
-  <audio ref={ref} src={address} muted={muted} loop />
-);

@@ -2,6 +2,7 @@ import { useState } from "react";
 import type { KeptTake } from "#capture/outbox/store";
 import type { About } from "#core/title/about";
 import { tidyTitle } from "#core/title/title";
+import { theOutbox } from "./outbox";
 
 /** What a recording is about, as it is being written. */
 export interface Written extends About {
@@ -41,8 +42,14 @@ export function useAbout(take: KeptTake | null): AboutDraft {
       deeds.push({ do: "rename", title, version: String(ofTake.version++) });
     if (description !== before.description || tags.join("\n") !== before.tags.join("\n"))
       deeds.push({ do: "describe", description, tags: JSON.stringify(tags) });
+    // Until the server knows of it, it is told with the take itself.
+    if (
+      deeds.length > 0 &&
+      (await theOutbox().describe(take.takeId, { title: title || take.title, description, tags }))
+    )
+      return;
     for (const deed of deeds) {
-      const refused = await send(take.recordingId, deed);
+      const refused = await send(take.registered!.recordingId, deed);
       if (!refused) continue;
       // Tried again with the next change.
       ofTake.there = before;

@@ -1,12 +1,15 @@
 import Box from "@mui/material/Box";
 import { useEffect, useRef } from "react";
-import { Outlet, useMatches, useRevalidator } from "react-router";
+import { Outlet, useLocation, useMatches, useRevalidator } from "react-router";
 import { Trouble } from "../components/Trouble";
 import { TopBar } from "../components/TopBar";
 import { useLatest } from "../components/useLatest";
 import { LiveSource } from "../live/source";
 import { RecorderBar } from "../record/RecorderBar";
+import { theOutbox } from "../record/outbox";
 import { Outgoing } from "../record/Outgoing";
+import { useRemembered } from "../record/who";
+import { useShell } from "../shell/useShell";
 import { appContext } from "../services/context.server";
 import type { Route } from "./+types/frame";
 
@@ -14,6 +17,7 @@ export async function loader({ context }: Route.LoaderArgs) {
   const { member, runtime } = context.get(appContext);
   return {
     person: member && {
+      id: member.id,
       name: member.name,
       email: member.email,
       workspaceId: member.workspaceId,
@@ -24,14 +28,22 @@ export async function loader({ context }: Route.LoaderArgs) {
 }
 
 export default function Frame({ loaderData }: Route.ComponentProps) {
+  const { pathname } = useLocation();
+  const { person } = loaderData;
+  // The page without the server knows nobody; that is no news.
+  useRemembered(person ?? (pathname === "/here" ? undefined : null));
+  useEffect(() => {
+    if (person) void theOutbox().showFor(person.id);
+  }, [person]);
+  useShell(person !== null);
   const [unread, askUnread] = useLatest(loaderData.unread, "/unread");
   return (
     <>
       <SkipLink />
-      <TopBar person={loaderData.person} unread={unread} />
-      {loaderData.person && <News onNews={askUnread} />}
+      <TopBar person={person} unread={unread} />
+      {person && <News onNews={askUnread} />}
       <RecorderBar />
-      {loaderData.person && <Outgoing />}
+      {person && <Outgoing />}
       <main id="main" tabIndex={-1} style={{ outline: "none" }}>
         <Outlet />
       </main>

@@ -5,8 +5,8 @@ import Select from "@mui/material/Select";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useSnackbar } from "notistack";
-import { useEffect, type ReactNode } from "react";
-import { data, Form, Link, useFetcher, useNavigation, useSearchParams, useSubmit } from "react-router";
+import { useEffect, useRef, type ReactNode } from "react";
+import { data, Form, Link, useFetcher, useNavigation, useRevalidator, useSearchParams, useSubmit } from "react-router";
 import { KEPT_DAYS } from "#core/access/access";
 import type { Owed } from "#core/answers/owed";
 import type { SignedIn } from "#server/accounts/sessions";
@@ -16,6 +16,8 @@ import type { LibraryRow } from "#server/recordings/rows";
 import { LedgerRow, type RowDeed } from "../components/LedgerRow";
 import { Notice } from "../components/Notice";
 import { useRefresh } from "../components/useRefresh";
+import { useOutbox } from "../record/outbox";
+import { HereGroup } from "../record/Outgoing";
 import { orNotFound, requireMember } from "../services/guard.server";
 import type { Handle } from "./frame";
 import { appContext, type AppContext } from "../services/context.server";
@@ -89,7 +91,16 @@ export default function Library({ loaderData }: Route.ComponentProps) {
   );
   const deleted = query.show === "deleted";
   const nameOf = (owed: Owed | null) => (owed ? OWED_NAMES[owed] : deleted ? "Deleted" : "All recordings");
-  if (rows.length === 0 && query.q === "" && !query.after && !query.group && !deleted) return <Empty />;
+  useSentTakes();
+  if (rows.length === 0 && query.q === "" && !query.after && !query.group && !deleted)
+    return (
+      <>
+        <Box sx={{ maxWidth: 1240, mx: "auto", px: { xs: 0, sm: 3 }, pt: 2 }}>
+          <HereGroup />
+        </Box>
+        <Empty />
+      </>
+    );
   return (
     <Box sx={{ maxWidth: 1240, mx: "auto", px: { xs: 0, sm: 3 }, py: { xs: 2, md: 4 } }} aria-busy={busy}>
       <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1.5, alignItems: "center", px: { xs: 1.5, sm: 0 }, mb: 2 }}>
@@ -117,6 +128,7 @@ export default function Library({ loaderData }: Route.ComponentProps) {
           )}
         </Typography>
       )}
+      {!deleted && <HereGroup />}
       {groups.map(({ owed, rows, total }) => (
         <Group
           key={owed ?? "all"}
@@ -266,6 +278,18 @@ function Empty() {
       stop: the link is ready at once.
     </Notice>
   );
+}
+
+/** A take of this computer that is all sent, or thrown away, has another row now. */
+function useSentTakes() {
+  const { revalidate } = useRevalidator();
+  const { sending, unfinished } = useOutbox();
+  const here = sending.length + unfinished.length;
+  const before = useRef(here);
+  useEffect(() => {
+    if (here < before.current) void revalidate();
+    before.current = here;
+  }, [here, revalidate]);
 }
 
 /** Carries out what a row asks for. Deleting asks nothing: it can be undone. */

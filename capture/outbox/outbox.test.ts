@@ -1,6 +1,7 @@
 import { describe, expect, it, vi } from "vitest";
 import { bytes, keptTake, MemoryStore, ok } from "../../testing/store";
 import { Outbox } from "./outbox";
+import type { KeptTake } from "./store";
 
 /** Web Locks (W3C), as far as the outbox uses them: one holder for each name, shared by all tabs of a test. */
 class Locks {
@@ -57,7 +58,7 @@ describe("takes on their way", () => {
     await outbox.sendRest("t1");
     expect(expected).toEqual({ screen: 3, microphone: 1 });
     expect(asked).toEqual(expect.arrayContaining(["PUT /ingest/t1/screen/3", "PUT /ingest/t1/finish"]));
-    await vi.waitFor(() => expect(outbox.snapshot()).toEqual({ sending: [], unfinished: [], broken: false }));
+    await vi.waitFor(() => expect(outbox.snapshot()).toMatchObject({ sending: [], unfinished: [] }));
     expect(store.known.size).toBe(0);
   });
 
@@ -143,5 +144,139 @@ describe("takes on their way", () => {
     for (const n of [0, 1]) await sender.add("screen", n, bytes(2));
     await outbox.salvage("t1");
     expect(expected).toEqual({ screen: 1 });
+  });
+
+  describe("without the server", () => {
+    const unknown = (by?: string): KeptTake => ({
+      ...keptTake(),
+      start: { takeId: "t1", source: "voice", title: "Ridge", ...(by && { by }) },
+      registered: null,
+    });
+    const known = { takeId: "t1", recordingId: "r9", token: "k9", link: "/w/k9", title: "Ridge" };
+    /** A server that can be reached, or not, and knows the take once it was told of it. */
+    function server() {
+      const told: [string, unknown][] = [];
+      const state = { online: false, status: 201, error: "", parts: 0 };
+      const answer = (url: string, init: RequestInit) => {
+        if (!state.online) throw new TypeError("no network");
+        if (url === "/takes") {
+          told.push([url, JSON.parse(init.body as string)]);
+          return new Response(JSON.stringify(state.status < 400 ? known : { error: state.error, message: "No." }), {
+            status: state.status,
+          });
+        }
+        told.push([`${init.method ?? "GET"} ${url}`, null]);
+        const isWhole = state.parts === told.filter(([what]) => /microphone/.test(what)).length;
+        return ok(url.endsWith("finish") ? { state: isWhole ? "complete" : "uploading" } : {});
+      };
+      return { told, state, answer };
+    }
+
+    it("keeps a take that nobody has heard of, tells of it before anything else, and remembers what it was given", async () => {
+      const { told, state, answer } = server();
+      const { store, tab } = computer(answer);
+      const outbox = tab();
+      const sender = await outbox.open(unknown());
+      for (const n of [0, 1]) await sender.add("microphone", n, bytes(n + 1));
+      await vi.waitFor(() => expect(sender.state.hold).toBe("offline"));
+      expect(await outbox.describe("t1", { title: "Lead", description: "", tags: ["roof"] })).toBe(true);
+      void sender.finish({ microphone: 1 });
+      await settled();
+      state.parts = 2;
+      expect(store.known.get("t1")).toMatchObject({ registered: null, title: "Lead", expected: { microphone: 1 } });
+      state.online = true;
+      outbox.retry();
+      await vi.waitFor(() => expect(store.known.size).toBe(0));
+      expect(told[0]).toEqual([
+        "/takes",
+        { takeId: "t1", source: "voice", title: "Lead", description: "", tags: ["roof"] },
+      ]);
+      expect(told.slice(1).map(([what]) => what)).toEqual(
+        expect.arrayContaining([
+          "PUT /ingest/t1/microphone/init",
+          "PUT /ingest/t1/microphone/1",
+          "PUT /ingest/t1/finish",
+        ]),
+      );
+      expect(told.filter(([what]) => what === "/takes")).toHaveLength(1);
+      expect(sender.take.registered).toMatchObject({ recordingId: "r9", token: "k9" });
+      // From now on it is the recording that is told.
+      expect(await sender.describe({ title: "Late", description: "", tags: [] })).toBe(false);
+    });
+
+    it("sends what has its end by itself when its person is there, and tells nobody else of it", async () => {
+      const { told, state, answer } = server();
+      state.online = true;
+      const { store, tab } = computer(answer);
+      await store.addTake({ ...unknown("orla"), expected: {} });
+      const outbox = tab();
+      await outbox.showFor("bram");
+      expect(outbox.snapshot()).toMatchObject({ unfinished: [], others: 1 });
+      expect(told).toEqual([]);
+      await outbox.showFor("orla");
+      await vi.waitFor(() => expect(store.known.size).toBe(0));
+      await vi.waitFor(() => expect(outbox.snapshot()).toMatchObject({ sending: [], unfinished: [], others: 0 }));
+    });
+
+    it("waits for its person where another one is signed in", async () => {
+      const { state, answer } = server();
+      Object.assign(state, { online: true, status: 409, error: "other-person" });
+      const { tab } = computer(answer);
+      const sender = await tab().open(unknown("orla"));
+      await sender.add("microphone", 0, bytes(1));
+      await vi.waitFor(() => expect(sender.state).toMatchObject({ hold: "other-person", parts: 1 }));
+    });
+
+    it("is thrown away without the server having heard of it", async () => {
+      const { told, state, answer } = server();
+      const { store, tab } = computer(answer);
+      const outbox = tab();
+      const take = unknown();
+      await outbox.open(take);
+      await outbox.throwAway(take);
+      await settled();
+      expect(store.known.get("t1")).toMatchObject({ discarded: true });
+      state.online = true;
+      outbox.retry();
+      await vi.waitFor(() => expect(store.known.size).toBe(0));
+      expect(told).toEqual([["DELETE /ingest/t1", null]]);
+    });
+  });
+
+  describe("what stays here", () => {
+    it("is all there when it was sent, is not sent again, and goes when it is let go", async () => {
+      const { store, tab, asked } = computer((url) => ok(url.endsWith("finish") ? { state: "complete" } : {}));
+      const outbox = tab();
+      const sender = await outbox.open({ ...keptTake(), stays: true });
+      for (const n of [0, 1, 2]) await sender.add("screen", n, bytes(n + 1));
+      await sender.finish({ screen: 2 });
+      await vi.waitFor(() => expect(outbox.snapshot().stayed).toMatchObject([{ parts: 0, bytes: 6 }]));
+      expect([...(await outbox.playable("t1"))].map(([kind, parts]) => [kind, parts.length])).toEqual([["screen", 3]]);
+      asked.length = 0;
+      const next = tab();
+      await next.showFor("orla");
+      expect(next.snapshot()).toMatchObject({ unfinished: [], stayed: [{ take: { takeId: "t1" } }] });
+      expect(asked).toEqual([]);
+      await next.letGo("t1");
+      expect([store.known.size, store.kept.size, next.snapshot().stayed]).toEqual([0, 0, []]);
+    });
+
+    it("is played from where all its tracks are still here, without what is missing", async () => {
+      const { store, tab } = computer();
+      await store.addTake(keptTake());
+      const put = (kind: "screen" | "microphone" | "camera", ...numbers: number[]) =>
+        Promise.all(
+          numbers.map((number) => store.put({ takeId: "t1", kind, number, digest: "", bytes: bytes(number + 1) })),
+        );
+      await put("screen", 0, 3, 4, 6);
+      await put("microphone", 0, 2, 3, 4, 5);
+      // Without its init segment nothing of it can be played.
+      await put("camera", 3, 4);
+      const played = [...(await tab().playable("t1"))].map(([kind, parts]) => [
+        kind,
+        parts.map((p) => p.byteLength - 1),
+      ]);
+      expect(Object.fromEntries(played)).toEqual({ screen: [0, 3, 4], microphone: [0, 3, 4, 5] });
+    });
   });
 });

@@ -1,18 +1,26 @@
 import { Watchable } from "#core/state/watchable";
 import type { TrackKind } from "#core/media/tracks";
-import { backOff, Sender, withoutGap, type Fetch, type SendState } from "./sender";
-import { BrowserStore, type KeptTake, type PartStore } from "./store";
+import type { About } from "#core/title/about";
+import type { Fetch } from "./answer";
+import { backOff, Sender, withoutGap, type SendState } from "./sender";
+import { BrowserStore, ingestOf, type KeptTake, type PartStore } from "./store";
 
-/** A take that an earlier visit left on this computer and that nobody is sending. */
-export interface Unfinished {
+/** A take on this computer that nobody is sending. */
+export interface Resting {
   take: KeptTake;
+  /** parts that were not sent, and the bytes of all that are here */
   parts: number;
   bytes: number;
 }
 
 export interface OutboxState {
   sending: { take: KeptTake; state: SendState }[];
-  unfinished: Unfinished[];
+  /** what an earlier visit left and that has not been sent */
+  unfinished: Resting[];
+  /** all of it was sent, and it is here as well */
+  stayed: Resting[];
+  /** how many takes of other people are here: they are sent when those are signed in */
+  others: number;
   /** this browser keeps nothing for pages (as in some private windows): nothing can be recorded here */
   broken: boolean;
 }
@@ -31,7 +39,11 @@ export interface OutboxParts {
  */
 export class Outbox extends Watchable<OutboxState> {
   #senders = new Map<string, Sender>();
-  #unfinished: Unfinished[] = [];
+  #unfinished: Resting[] = [];
+  #stayed: Resting[] = [];
+  #others = 0;
+  /** who looks at this computer's takes; undefined until that is known */
+  #person: string | null | undefined;
   #broken = false;
   #wakers = new Set<() => void>();
   #release = new Map<string, () => void>();
@@ -40,7 +52,7 @@ export class Outbox extends Watchable<OutboxState> {
   readonly #locks: Pick<LockManager, "request" | "query">;
 
   constructor(parts: OutboxParts = {}) {
-    super({ sending: [], unfinished: [], broken: false });
+    super({ sending: [], unfinished: [], stayed: [], others: 0, broken: false });
     this.#store = parts.store ?? new BrowserStore();
     this.#fetch = parts.fetch ?? ((url, init) => fetch(url, init));
     this.#locks = parts.locks ?? navigator.locks;
@@ -81,9 +93,17 @@ export class Outbox extends Watchable<OutboxState> {
     return sender;
   }
 
-  /** Looks for takes that were left behind. */
+  /** Whose takes are shown, and sent by themselves where they have their end. @param person null for nobody's */
+  async showFor(person: string | null): Promise<void> {
+    if (this.#person === person) return;
+    this.#person = person;
+    await this.look();
+  }
+
+  /** Looks for takes that are here. */
   async look(): Promise<void> {
-    const found: Unfinished[] = [];
+    const found: Resting[] = [];
+    let others = 0;
     try {
       for (const take of await this.#store.takes()) {
         if (this.#senders.has(take.takeId) || !(await this.#isFree(take.takeId))) continue;
@@ -92,20 +112,68 @@ export class Outbox extends Watchable<OutboxState> {
           void this.throwAway(take);
           continue;
         }
+        if (take.start.by !== undefined && take.start.by !== this.#person) {
+          others++;
+          continue;
+        }
         const parts = await this.#store.list(take.takeId);
-        found.push({ take, parts: parts.length, bytes: parts.reduce((sum, p) => sum + p.size, 0) });
+        found.push({
+          take,
+          parts: parts.filter((p) => !p.sent).length,
+          bytes: parts.reduce((sum, p) => sum + p.size, 0),
+        });
       }
       this.#broken = false;
     } catch {
       this.#broken = true;
     }
-    this.#unfinished = found;
+    this.#unfinished = found.filter(({ take }) => !take.sent);
+    this.#stayed = found.filter(({ take }) => take.sent);
+    this.#others = others;
     this.#changed();
+    // What was stopped by its presenter waits for nothing but the server.
+    if (this.#person) for (const { take } of found) if (take.expected && !take.sent) void this.sendRest(take.takeId);
+  }
+
+  /**
+   * What of a take can be played from here: of each track its init segment and a run of segments, all from the same
+   * number on, so that they begin together. What was sent and is gone from here is missing.
+   */
+  async playable(takeId: string): Promise<Map<TrackKind, ArrayBuffer[]>> {
+    const numbers = new Map<TrackKind, number[]>();
+    for (const { kind, number } of await this.#store.list(takeId))
+      numbers.set(kind, [...(numbers.get(kind) ?? []), number]);
+    const tracks = [...numbers].filter(([, here]) => here.includes(0) && here.length > 1);
+    const first = Math.max(0, ...tracks.map(([, here]) => Math.min(...here.filter((n) => n > 0))));
+    const found = new Map<TrackKind, ArrayBuffer[]>();
+    for (const [kind, here] of tracks) {
+      const run = [0];
+      for (let n = first; here.includes(n); n++) run.push(n);
+      const parts = await Promise.all(run.map((number) => this.#store.get({ takeId, kind, number })));
+      if (run.length > 1)
+        found.set(
+          kind,
+          parts.flatMap((part) => (part ? [part.bytes] : [])),
+        );
+    }
+    return found;
+  }
+
+  /** What a take of this tab is about. @returns whether it was taken: the server had not heard of the take yet */
+  async describe(takeId: string, about: About & { title: string }): Promise<boolean> {
+    return (await this.#senders.get(takeId)?.describe(about)) ?? false;
+  }
+
+  /** Nothing of a take that was sent stays on this computer. */
+  async letGo(takeId: string): Promise<void> {
+    await this.#store.removeTake(takeId).catch(() => undefined);
+    await this.look();
   }
 
   /** Sends what an earlier visit left, and closes the take with what there is. */
   async sendRest(takeId: string): Promise<void> {
     const left = this.#unfinished.find((u) => u.take.takeId === takeId);
+    if (this.#senders.has(takeId)) return;
     if (!left || !(await this.#lock(takeId, true))) return this.look();
     this.#unfinished = this.#unfinished.filter((u) => u !== left);
     const sender = this.#sender(left.take);
@@ -136,12 +204,14 @@ export class Outbox extends Watchable<OutboxState> {
   }
 
   /** For a take that never got its end: the parts without a gap from the first, here and on the server together. */
-  async #whatIsThere({ takeId, ingest }: KeptTake): Promise<Partial<Record<TrackKind, number>>> {
+  async #whatIsThere(take: KeptTake): Promise<Partial<Record<TrackKind, number>>> {
+    const { takeId } = take;
     const have = new Map<TrackKind, number[]>();
     const add = (kind: TrackKind, number: number) => have.set(kind, [...(have.get(kind) ?? []), number]);
     for (const { kind, number } of await this.#store.list(takeId)) add(kind, number);
-    for (let failures = 1; ; failures++) {
-      const answer = await this.#fetch(ingest, {}).catch(() => null);
+    // A take that the server has not heard of is all here.
+    for (let failures = 1; take.registered; failures++) {
+      const answer = await this.#fetch(ingestOf(take), {}).catch(() => null);
       if (answer?.ok) {
         const { stored } = (await answer.json()) as { stored: Partial<Record<TrackKind, number[]>> };
         for (const [kind, numbers] of Object.entries(stored)) numbers.forEach((n) => add(kind as TrackKind, n));
@@ -159,7 +229,10 @@ export class Outbox extends Watchable<OutboxState> {
       fetch: this.#fetch,
       wait: (ms) => this.#wait(ms),
       onChange: () => {
-        if (sender.state.complete) this.#forget(take.takeId);
+        if (sender.state.complete) {
+          this.#forget(take.takeId);
+          if (take.stays) void this.look();
+        }
         this.#changed();
       },
     });
@@ -210,7 +283,10 @@ export class Outbox extends Watchable<OutboxState> {
   #changed(): void {
     this.set({
       sending: [...this.#senders.values()].filter((s) => !s.take.discarded).map(({ take, state }) => ({ take, state })),
-      unfinished: this.#unfinished,
+      // Two looks may cross the beginning of what is sent by itself.
+      unfinished: this.#unfinished.filter(({ take }) => !this.#senders.has(take.takeId)),
+      stayed: this.#stayed,
+      others: this.#others,
       broken: this.#broken,
     });
   }

@@ -45,7 +45,7 @@ describe("sending the parts of a take", () => {
     open();
     await vi.waitFor(() => expect(sender.state.parts).toBe(0));
     expect(asked).toEqual(["PUT /screen/init", "PUT /screen/1", "PUT /screen/2"]);
-    expect(store.kept.size).toBe(0);
+    expect(store.unsent).toBe(0);
   });
 
   it("has each part on this computer before anything is sent, with its digest", async () => {
@@ -153,7 +153,7 @@ describe("sending the parts of a take", () => {
     await vi.waitFor(() => expect(sender.state.parts).toBe(0));
     // Eight were held; of them the one that failed, and all the others, were read.
     expect(get.mock.calls.length).toBeGreaterThanOrEqual(12);
-    expect(store.kept.size).toBe(0);
+    expect(store.unsent).toBe(0);
   });
 
   it("keeps everything off line, says so, and goes on by itself, waiting longer each time", async () => {
@@ -170,7 +170,7 @@ describe("sending the parts of a take", () => {
     online = true;
     sender.wake();
     await vi.waitFor(() => expect(sender.state).toMatchObject({ hold: null, parts: 0, bytes: 0 }));
-    expect(store.kept.size).toBe(0);
+    expect(store.unsent).toBe(0);
   });
 
   it.each([

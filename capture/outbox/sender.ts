@@ -1,9 +1,9 @@
 import { ENTRIES_AT_ONCE, type Entry } from "#core/layout/entry";
 import { isPicture, type TrackKind } from "#core/media/tracks";
-import type { KeptPart, KeptTake, PartName, PartStore } from "./store";
-
-/** Why nothing moves at the moment. `storage`: this browser's own store does not answer. */
-export type Hold = "offline" | "signed-out" | "refused" | "server" | "storage";
+import type { About } from "#core/title/about";
+import { ask, heard, json, type Fetch, type Held, type Hold } from "./answer";
+import { register } from "./register";
+import { ingestOf, type KeptPart, type KeptTake, type PartName, type PartStore } from "./store";
 
 export interface SendState {
   parts: number;
@@ -16,7 +16,6 @@ export interface SendState {
   complete: boolean;
 }
 
-export type Fetch = (url: string, init: RequestInit) => Promise<Response>;
 export interface SenderOptions {
   fetch: Fetch;
   /** waits so many ms, or less when something wakes it (the network is back) */
@@ -43,8 +42,9 @@ export class Sender {
   #failures = 0;
   #paused = false;
   #stopped = false;
-  #telling = false;
+  #telling: Promise<void> | null = null;
   #entriesFlying: Promise<boolean> | null = null;
+  #registering: Promise<Held | null> | null = null;
   state: SendState = { parts: 0, bytes: 0, hold: null, message: null, complete: false };
 
   constructor(
@@ -58,7 +58,7 @@ export class Sender {
     const kept = await this.store.list(this.take.takeId);
     // Init segments first: the server wants them before the others.
     kept.sort((a, b) => a.number - b.number);
-    for (const part of kept) this.#enqueue(part);
+    for (const part of kept) if (!part.sent) this.#enqueue(part);
     this.#pump();
   }
 
@@ -95,9 +95,24 @@ export class Sender {
     await this.#tellEntries();
   }
 
+  /**
+   * What it is about, where the server has not heard of the take yet.
+   * @returns whether it was taken; where not, the recording is there to be told
+   */
+  async describe({ title, ...about }: About & { title: string }): Promise<boolean> {
+    await this.#registering;
+    if (this.take.registered || this.take.start.recording) return false;
+    this.take.start = { ...this.take.start, ...about, title };
+    this.take.title = title;
+    await this.#tryToKeep();
+    this.#set({});
+    return true;
+  }
+
   /** Says that the recorder lives, and whether it is paused. Not kept. */
   async note(paused: boolean): Promise<void> {
-    await this.options.fetch(`${this.take.ingest}/note`, json("PUT", { paused })).then(heard, () => undefined);
+    if (!this.take.registered) return void (await this.#tellEntries());
+    await this.options.fetch(`${ingestOf(this.take)}/note`, json("PUT", { paused })).then(heard, () => undefined);
     await this.#tellEntries();
   }
 
@@ -114,8 +129,10 @@ export class Sender {
     this.take.discarded = true;
     await this.store.removeTake(this.take.takeId).catch(() => undefined);
     await this.#tryToKeep();
-    const heard = await this.#tellDiscarded();
-    return { told: heard ? Promise.resolve() : this.#untilDone(() => this.#tellDiscarded(), true) };
+    // The server may be hearing of the take at this moment: it has to before it can hear that there is none.
+    await this.#registering;
+    const done = await this.#tellDiscarded();
+    return { told: done ? Promise.resolve() : this.#untilDone(() => this.#tellDiscarded(), true) };
   }
 
   /** Tries again now. */
@@ -163,7 +180,9 @@ export class Sender {
     this.#held.delete(nameOf(part));
     if (bytesToo) free(bytesToo.bytes);
     // What stays behind by a storage error is known to the server already; sending it again does no harm.
-    await this.store.remove(part).catch(() => undefined);
+    // What plays a take that is not all sent needs its init segments; one that stays needs all.
+    const stays = this.take.stays || part.number === 0;
+    await (stays ? this.store.markSent(part) : this.store.remove(part)).catch(() => undefined);
     if (this.#stopped) return;
     this.#set({ parts: this.state.parts - 1, bytes: this.state.bytes - part.size, hold: null, message: null });
     if (this.take.expected && this.state.parts === 0) await this.#tellEnd();
@@ -195,20 +214,28 @@ export class Sender {
     return null;
   }
 
-  /** @returns the answer, or why there is none that counts */
-  async #try(path: string, init: RequestInit): Promise<Response | Pick<SendState, "hold" | "message">> {
-    let answer: Response;
-    try {
-      answer = await this.options.fetch(`${this.take.ingest}${path}`, init);
-    } catch {
-      return { hold: "offline", message: null };
-    }
-    if (answer.ok) {
-      this.#failures = 0;
-      return answer;
-    }
-    const said = (await answer.json().catch(() => ({}))) as { message?: string; error?: string };
-    return { hold: holdOf(answer.status, said.error), message: said.message ?? null };
+  /** @returns the answer, or why there is none that counts: the server may not know of the take yet */
+  async #try(path: string, init: RequestInit): Promise<Response | Held> {
+    const unknown = this.take.registered ? null : await this.#register();
+    if (unknown) return unknown;
+    const answer = await ask(this.options.fetch, ingestOf(this.take) + path, init);
+    if (answer instanceof Response) this.#failures = 0;
+    return answer;
+  }
+
+  /** Tells the server of the take. Once at a time. @returns why not; null when it knows */
+  #register(): Promise<Held | null> {
+    this.#registering ??= this.#tellOfTake().finally(() => (this.#registering = null));
+    return this.#registering;
+  }
+
+  async #tellOfTake(): Promise<Held | null> {
+    const got = await register(this.options.fetch, this.take.start);
+    if ("hold" in got) return got;
+    Object.assign(this.take, { registered: got, title: got.title });
+    if (!this.#stopped) await this.#tryToKeep();
+    this.#set({});
+    return null;
   }
 
   #rest(): void {
@@ -219,14 +246,9 @@ export class Sender {
   }
 
   /** Tells the end until the server has heard it. Once at a time: the last part and the recorder may both ask. */
-  async #tellEnd(): Promise<void> {
-    if (this.#telling) return;
-    this.#telling = true;
-    try {
-      await this.#untilDone(() => this.#tellFinish());
-    } finally {
-      this.#telling = false;
-    }
+  #tellEnd(): Promise<void> {
+    this.#telling ??= this.#untilDone(() => this.#tellFinish()).finally(() => (this.#telling = null));
+    return this.#telling;
   }
 
   /** @returns whether the server has heard all of it; once at a time, and what comes in meanwhile goes along */
@@ -260,7 +282,8 @@ export class Sender {
     if (state === "complete") {
       this.#stopped = true;
       // A row that stays behind by a storage error is told again on the next visit, and known then.
-      await this.store.removeTake(this.take.takeId).catch(() => undefined);
+      this.take.sent = true;
+      await (this.take.stays ? this.#tryToKeep() : this.store.removeTake(this.take.takeId).catch(() => undefined));
       this.#set({ complete: true, hold: null, message: null });
       return true;
     }
@@ -281,7 +304,7 @@ export class Sender {
   }
 
   async #tellDiscarded(): Promise<boolean> {
-    const answer = await this.options.fetch(this.take.ingest, { method: "DELETE" }).catch(() => null);
+    const answer = await this.options.fetch(ingestOf(this.take), { method: "DELETE" }).catch(() => null);
     if (answer) await heard(answer);
     // A take that is not there, or is somebody else's by now, needs no more words.
     if (!answer || !(answer.ok || answer.status === 404)) return false;
@@ -306,14 +329,6 @@ export class Sender {
 }
 
 /**
- * Reads an answer to its end. Until then a browser keeps the request with its body: with half a megabyte every second
- * nobody would notice before the memory is full.
- */
-const heard = (answer: Response) =>
-  // Its status has told what counts; words that are cut off are no matter.
-  answer.text().catch(() => "");
-
-/**
  * Gives a buffer's memory back now. Half a megabyte every second would else wait for the garbage collector, which sees
  * only a small object.
  */
@@ -323,13 +338,6 @@ function free(bytes: ArrayBuffer): void {
 }
 
 const nameOf = ({ kind, number }: Pick<PartName, "kind" | "number">) => `${kind} ${number}`;
-
-/** What an answer that is no success means. Bytes that were damaged on the way are simply sent again. */
-function holdOf(status: number, error: string | undefined): Hold {
-  if (status === 401) return "signed-out";
-  const passing = status >= 500 || status === 408 || status === 429 || error === "wrong-digest" || error === "cut-off";
-  return passing ? "server" : "refused";
-}
 
 /** How many there are from 1 on without a gap. */
 export function withoutGap(numbers: Iterable<number>): number {
@@ -346,12 +354,6 @@ const shortened = (
   Object.fromEntries(
     Object.entries(expected).map(([kind, count]) => [kind, Math.min(count, there[kind as TrackKind] ?? 0)]),
   );
-
-const json = (method: string, value: unknown): RequestInit => ({
-  method,
-  body: JSON.stringify(value),
-  headers: { "content-type": "application/json" },
-});
 
 /** SHA-256 as base64, for a Content-Digest field (RFC 9530). */
 export async function digestOf(bytes: ArrayBuffer): Promise<string> {

@@ -1,14 +1,15 @@
 import { openDB, type DBSchema, type IDBPDatabase } from "idb";
 import type { Entry } from "#core/layout/entry";
 import type { TrackKind } from "#core/media/tracks";
+import type { Registered, TakeStart } from "./register";
 
-/** A take whose parts are not all on the server yet. */
+/** A take that is on this computer. */
 export interface KeptTake {
   takeId: string;
-  recordingId: string;
-  token: string;
-  ingest: string;
-  link: string;
+  /** what the server is asked for it */
+  start: TakeStart;
+  /** what it gave; null until it has heard of the take */
+  registered: Registered | null;
   title: string;
   startedAt: number;
   /** null until the recorder has stopped */
@@ -17,7 +18,14 @@ export interface KeptTake {
   entries: Entry[];
   /** it was thrown away here, and the server has not heard so yet */
   discarded?: true;
+  /** it stays here when all of it was sent */
+  stays: boolean;
+  /** all of it was sent */
+  sent?: true;
 }
+
+/** Where a take sends its parts. */
+export const ingestOf = ({ takeId }: Pick<KeptTake, "takeId">) => `/ingest/${takeId}`;
 
 /** One part on its way: number 0 is the init segment. */
 export interface KeptPart {
@@ -28,7 +36,11 @@ export interface KeptPart {
   bytes: ArrayBuffer;
 }
 
-export type PartName = Omit<KeptPart, "bytes" | "digest"> & { size: number };
+export type PartName = Omit<KeptPart, "bytes" | "digest"> & {
+  size: number;
+  /** the server has it, and it is here all the same */
+  sent?: true;
+};
 
 /** Where parts are kept on this computer until the server has them. */
 export interface PartStore {
@@ -39,6 +51,8 @@ export interface PartStore {
   put(part: KeptPart): Promise<void>;
   get(name: Pick<KeptPart, "takeId" | "kind" | "number">): Promise<KeptPart | undefined>;
   remove(name: Pick<KeptPart, "takeId" | "kind" | "number">): Promise<void>;
+  /** Remembers that the server has a part, and keeps it here. */
+  markSent(name: Pick<KeptPart, "takeId" | "kind" | "number">): Promise<void>;
   /** names and sizes of all parts of a take, without their bytes */
   list(takeId: string): Promise<PartName[]>;
 }
@@ -60,7 +74,7 @@ export class BrowserStore implements PartStore {
   /** Opened when it is first needed, and again after it was lost: one failure does not stick. */
   get #db(): Promise<IDBPDatabase<Schema>> {
     const forget = () => (this.#opened = null);
-    this.#opened ??= openDB<Schema>(this.name, 2, {
+    this.#opened ??= openDB<Schema>(this.name, 3, {
       async upgrade(db, before, _, tx) {
         if (before < 1) {
           db.createObjectStore("takes", { keyPath: "takeId" });
@@ -71,6 +85,9 @@ export class BrowserStore implements PartStore {
         if (before === 1)
           for (const take of await tx.objectStore("takes").getAll())
             await tx.objectStore("takes").put({ ...take, entries: [] });
+        if (before === 1 || before === 2)
+          for (const take of await tx.objectStore("takes").getAll())
+            await tx.objectStore("takes").put(ofSecondVersion(take as unknown as TakeBefore));
       },
       terminated: forget,
     }).catch((error: unknown) => {
@@ -122,7 +139,25 @@ export class BrowserStore implements PartStore {
     ]);
   }
 
+  async markSent({ takeId, kind, number }: Pick<KeptPart, "takeId" | "kind" | "number">): Promise<void> {
+    const tx = (await this.#db).transaction("sizes", "readwrite");
+    const name = await tx.store.get([takeId, kind, number]);
+    if (name) await tx.store.put({ ...name, sent: true });
+    await tx.done;
+  }
+
   async list(takeId: string): Promise<PartName[]> {
     return (await this.#db).getAll("sizes", ALL(takeId));
   }
+}
+
+/** Takes of the second version were all known to the server before they began. */
+type TakeBefore = Omit<KeptTake, "start" | "registered" | "stays"> & Registered & { ingest: string };
+
+function ofSecondVersion({ recordingId, token, link, title, takeId, ...rest }: TakeBefore): KeptTake {
+  const { startedAt, expected, entries, discarded } = rest;
+  const start: TakeStart = { takeId, source: "screen" };
+  const registered = { recordingId, token, link, title };
+  const take = { takeId, start, registered, title, startedAt, expected, entries, stays: false };
+  return discarded ? { ...take, discarded } : take;
 }

@@ -15,6 +15,7 @@ const own: Wishes = {
   countIn: "0",
   stopAfter: "5",
   atOnce: true,
+  stays: true,
   withMicrophone: false,
 };
 

@@ -33,6 +33,8 @@ export interface Wishes {
   stopAfter: StopAfter;
   /** choosing what to show and recording it are one press */
   atOnce: boolean;
+  /** a recording stays on this computer when all of it was sent */
+  stays: boolean;
   withMicrophone: boolean;
 }
 
@@ -50,6 +52,7 @@ export const USUAL_WISHES: Wishes = {
   countIn: "3",
   stopAfter: "never",
   atOnce: false,
+  stays: false,
   withMicrophone: true,
 };
 
@@ -58,8 +61,9 @@ const one = <T>(known: readonly T[], value: unknown, usual: T): T => known.find(
 /** What was kept, by this version or another, as wishes: each that is there and known; the usual one for the rest. */
 export function readWishes(kept: unknown): Wishes {
   const of = (kept ?? {}) as Partial<Record<keyof Wishes | "inset", unknown>>;
-  const flag = (name: "cues" | "alarms" | "suppresses" | "mirrored" | "floats" | "atOnce" | "withMicrophone") =>
-    one([true, false], of[name], USUAL_WISHES[name]);
+  const flag = (
+    name: "cues" | "alarms" | "suppresses" | "mirrored" | "floats" | "atOnce" | "stays" | "withMicrophone",
+  ) => one([true, false], of[name], USUAL_WISHES[name]);
   return {
     source: one(TAKE_SOURCES, of.source, USUAL_WISHES.source),
     audience: one(["owner", "anyone"] as const, of.audience, USUAL_WISHES.audience),
@@ -74,6 +78,7 @@ export function readWishes(kept: unknown): Wishes {
     countIn: one(COUNT_INS, of.countIn, USUAL_WISHES.countIn),
     stopAfter: one(STOPS, of.stopAfter, USUAL_WISHES.stopAfter),
     atOnce: flag("atOnce"),
+    stays: flag("stays"),
     withMicrophone: flag("withMicrophone"),
   };
 }

@@ -34,6 +34,7 @@ const wishesField = Joi.object({
   alarms: flag,
   mirrored: flag,
   floats: flag,
+  stays: flag,
   countIn: oneOf(COUNT_INS),
   stopAfter: oneOf(STOPS),
   atOnce: flag,

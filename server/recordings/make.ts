@@ -41,12 +41,12 @@ export async function makeRecording(
   return { recordingId: recording.id, token: recording.token, title: recording.title };
 }
 
-/** Adds an open take to a recording. @returns its id */
+/** Adds an open take to a recording. @returns its id, which a recorder may have given it */
 export async function addTake(
   db: Database,
-  take: { recordingId: string; position: number; source: TakeSource },
+  take: { id?: string; recordingId: string; position: number; source: TakeSource },
   transaction: Transaction,
 ): Promise<string> {
-  const { id } = await db.models.Take.create({ id: randomUUID(), ...take }, { transaction });
+  const { id } = await db.models.Take.create({ ...take, id: take.id ?? randomUUID() }, { transaction });
   return id;
 }

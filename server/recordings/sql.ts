@@ -8,6 +8,11 @@ select r.token, r.title, r.workspace_id as "workspaceId", count(t.id)::int as ta
   from recordings r join takes t on t.recording_id = r.id
  where r.id = $1 and r.deleted_at is null group by r.id`;
 
+/** Take $1 as its recorder was told of it, and whose it is. */
+export const STARTED = /* sql */ `
+select t.id as "takeId", t.recording_id as "recordingId", r.token, r.title, r.owner_id as "ownerId"
+  from takes t join recordings r on r.id = t.recording_id where t.id = $1`;
+
 /** The last revision of recording $1, with how long the take is that it shows as it grows. */
 export const LAST_REVISION = /* sql */ `
 select v.id, v.recording_id as "recordingId", v.number, v.recipe, v.grows, v.grows_from_us as "growsFromUs",

@@ -1,4 +1,5 @@
 import { execFileSync } from "node:child_process";
+import { randomUUID } from "node:crypto";
 import { mkdtempSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
@@ -12,10 +13,12 @@ import { databaseUrlOf, feed, feedTake, freshRuntime, newMember, serve, sha256 }
 import type { KnownRecording } from "../access/facts";
 import type { SignedIn } from "../accounts/sessions";
 import { openRuntime, type Runtime } from "../runtime";
+import type { Given } from "./takes";
 
 const S = 1_000_000;
 const TRACKS = { screen: "screen", camera: "camera", microphone: "aac" } as const;
 const [FIRST, SECOND_TAKE] = [6, 4];
+const LISTED = { q: "", sort: "newest", show: "kept", group: null, after: null } as const;
 
 let runtime: Runtime;
 let server: Awaited<ReturnType<typeof serve>>;
@@ -156,13 +159,7 @@ describe("another take", () => {
     const list = await playlist(recording, "r3/screen.m3u8");
     expect([list.segments.length < length, list.endlist]).toEqual([true, true]);
     expect(await status(recording, `r3/screen/${length}.m4s`)).toBe(404);
-    const { rows } = await runtime.library.page(orla, {
-      q: "",
-      sort: "newest",
-      show: "kept",
-      group: null,
-      after: null,
-    });
+    const { rows } = await runtime.library.page(orla, LISTED);
     const row = rows.find((r) => r.id === recording.id)!;
     expect([row.state.kind, Math.round(row.durationUs / S)]).toEqual(["ready", FIRST]);
   });
@@ -180,6 +177,36 @@ it("throwing away what came after an empty take leaves nothing to show: the reco
   expect((await runtime.playback.playable(recordingId, token))!.durationUs / S).toBeCloseTo(SECOND_TAKE, 0);
   await runtime.takes.discard(second);
   expect(await runtime.access.byToken(token)).toMatchObject({ deletedAt: expect.any(Number) });
+});
+
+describe("a take that its recorder began by itself", () => {
+  const voice = { source: "voice", title: "In the cellar", audience: "owner" } as const;
+  const startOnce = (member: SignedIn, given: Given) =>
+    runtime.takes.startOnce(member, given, (as) => runtime.takes.start(as, voice, given.takeId));
+
+  it("is one recording, however often and however much at once the server is told of it", async () => {
+    const takeId = randomUUID();
+    const started = await Promise.all([1, 2, 3, 4].map(() => startOnce(orla, { takeId, by: orla.id })));
+    const again = await startOnce(orla, { takeId });
+    expect(new Set([...started, again].map((s) => `${s.takeId} ${s.recordingId} ${s.token}`)).size).toBe(1);
+    expect(again.takeId).toBe(takeId);
+    const { rows } = await runtime.library.page(orla, { ...LISTED, q: "In the cellar" });
+    expect(rows).toHaveLength(1);
+  });
+
+  it("is nobody else's: not under another name, not by its id", async () => {
+    const bram = await newMember(runtime);
+    const takeId = randomUUID();
+    await expect(startOnce(bram, { takeId, by: orla.id })).rejects.toMatchObject({ status: 409, code: "other-person" });
+    await startOnce(orla, { takeId });
+    await expect(startOnce(bram, { takeId })).rejects.toMatchObject({ status: 409, code: "no-such-take" });
+    const second = randomUUID();
+    const { recordingId } = await startOnce(orla, { takeId: second, workspace: orla.workspaceId });
+    expect(await runtime.access.byId(recordingId)).toMatchObject({ workspaceId: orla.workspaceId, ownerId: orla.id });
+    await expect(startOnce(orla, { takeId: randomUUID(), workspace: bram.workspaceId })).rejects.toMatchObject({
+      status: 403,
+    });
+  });
 });
 
 describe("what is said and seen", () => {

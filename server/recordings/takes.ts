@@ -1,11 +1,12 @@
 import Joi from "joi";
+import { UniqueConstraintError } from "sequelize";
 import { AUDIENCES } from "#core/access/access";
 import { MOST_OF_A_KIND, TAKE_SOURCES, TRACK_KINDS, type TakeSource, type TrackName } from "#core/media/tracks";
 import { MOST_TAKES } from "#core/recipe/source-line";
 import { DESCRIPTION_MAX, tidyDescription, tidyTags } from "#core/title/about";
 import { TITLE_MAX, tidyTitle } from "#core/title/title";
 import type { AccessFacts } from "../access/facts";
-import type { SignedIn } from "../accounts/sessions";
+import { signedIn, type SignedIn } from "../accounts/sessions";
 import { askForm } from "../answers/forms";
 import type { Database } from "../database/connection";
 import type { Rooms } from "../desk/room";
@@ -22,6 +23,7 @@ import {
   ENDING,
   ERASE_EMPTY,
   NOTE_TAKE,
+  STARTED,
   STOP_TAKE,
   STORED,
   TAKE_STATE,
@@ -44,7 +46,14 @@ export const tagsField = Joi.array().items(Joi.string().allow("").max(TITLE_MAX)
 
 export const audienceField = Joi.string().valid(...AUDIENCES);
 
+/**
+ * A take that began where the server could not be reached has an id of its own, and tells whose it is and where it
+ * was meant to be: it is registered later, maybe more than once, maybe while somebody else is signed in.
+ */
+const givenFields = { takeId: uuidField, by: uuidField, workspace: uuidField };
+
 export const startForm = Joi.object({
+  ...givenFields,
   source: Joi.string()
     .valid(...TAKE_SOURCES)
     .required(),
@@ -57,6 +66,7 @@ export const startForm = Joi.object({
 
 /** Another take of a recording that is there. */
 export const anotherForm = Joi.object({
+  ...givenFields,
   recording: uuidField.required(),
   source: Joi.string()
     .valid(...TAKE_SOURCES)
@@ -79,6 +89,13 @@ export interface StartedTake {
   takeId: string;
   token: string;
   title: string;
+}
+
+/** What a recorder gives a take that it has begun by itself. */
+export interface Given {
+  takeId?: string;
+  by?: string;
+  workspace?: string;
 }
 
 export interface WholeTake {
@@ -109,22 +126,63 @@ export class Takes {
     private readonly completed: (whole: WholeTake) => Promise<void>,
   ) {}
 
-  /** Makes a recording with its link, and starts its first take: both or neither. */
-  async start(member: SignedIn, { source, ...recording }: NewRecording & { source: TakeSource }): Promise<StartedTake> {
+  /**
+   * Makes a recording with its link, and starts its first take: both or neither.
+   * @param id that the recorder has given it; unknown until now
+   */
+  async start(
+    member: SignedIn,
+    { source, ...recording }: NewRecording & { source: TakeSource },
+    id?: string,
+  ): Promise<StartedTake> {
     await this.rooms.require(member.workspaceId);
     return this.db.sequelize.transaction(async (transaction) => {
       const made = await makeRecording(this.db, member, recording, transaction);
-      const takeId = await addTake(this.db, { recordingId: made.recordingId, position: 1, source }, transaction);
+      const takeId = await addTake(this.db, { id, recordingId: made.recordingId, position: 1, source }, transaction);
       await publishFirst(this.db, { recordingId: made.recordingId, takeId }, transaction);
       return { ...made, takeId };
     });
   }
 
   /**
+   * Starts a take that may have been started before: an answer may be lost, and a recorder asks again.
+   * @param start starts it with the id that it was given, as a person who is who recorded it, where it was recorded
+   * @throws {Problem} 409 for somebody else's, 403 where they are not a member of its workspace any more
+   */
+  async startOnce(
+    member: SignedIn,
+    { takeId, by, workspace }: Given,
+    start: (as: SignedIn) => Promise<StartedTake>,
+  ): Promise<StartedTake> {
+    if (by !== undefined && by !== member.id)
+      throw new Problem(409, "other-person", "Somebody else recorded this here. It is sent when they are signed in.");
+    const as = workspace === undefined ? member : inWorkspace(member, workspace);
+    if (takeId === undefined) return start(as);
+    return (
+      (await this.#started(member, takeId)) ??
+      start(as).catch(async (error: unknown) => {
+        // Asked twice at one moment: one of them has made it.
+        const there = error instanceof UniqueConstraintError && (await this.#started(member, takeId));
+        if (!there) throw error;
+        return there;
+      })
+    );
+  }
+
+  /** @throws {Problem} 409 when that id is the take of somebody else */
+  async #started(member: SignedIn, takeId: string): Promise<StartedTake | null> {
+    const [there] = await this.db.rows<StartedTake & { ownerId: string }>(STARTED, [takeId]);
+    if (!there) return null;
+    const { ownerId, ...take } = there;
+    if (ownerId !== member.id) throw new Problem(409, "no-such-take", "There is no such take of yours.");
+    return take;
+  }
+
+  /**
    * Starts another take of a recording. What is shown goes on with it as it comes in.
    * @throws {Problem} 409 while a take before it is not whole, 422 for another source or one take too many
    */
-  async another(recordingId: string, source: TakeSource): Promise<StartedTake> {
+  async another(recordingId: string, source: TakeSource, id?: string): Promise<StartedTake> {
     return this.events.within(recordingId, async (transaction) => {
       const [before] = await this.db.rows<{
         token: string;
@@ -143,7 +201,7 @@ export class Takes {
       if (before.takes >= MOST_TAKES)
         throw new Problem(422, "too-many-takes", `A recording has at most ${MOST_TAKES} takes.`);
       const position = before.takes + 1;
-      const takeId = await addTake(this.db, { recordingId, position, source }, transaction);
+      const takeId = await addTake(this.db, { id, recordingId, position, source }, transaction);
       await publishWithTake(this.db, { recordingId, takeId, position }, transaction);
       const { token, title } = before;
       return { result: { recordingId, takeId, token, title }, events: [PUBLISHED_EVENT] };
@@ -216,6 +274,14 @@ export class Takes {
     await this.db.models.Recording.update({ deletedAt: new Date() }, { where: { id: recordingId } });
     await this.access.changed(recordingId);
   }
+}
+
+/** A person as a member of one of their workspaces. */
+function inWorkspace(member: SignedIn, workspaceId: string): SignedIn {
+  const as = signedIn(member, workspaceId);
+  if (as.workspaceId !== workspaceId)
+    throw new Problem(403, "not-a-member", "You are not in the workspace any more in which this was recorded.");
+  return as;
 }
 
 export const closed = () => new Problem(409, "take-closed", "This take is closed; nothing more is taken for it.");

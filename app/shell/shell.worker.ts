@@ -1,0 +1,62 @@
+/**
+ * Keeps what the recorder's own page needs, so that it opens without a connection, also in a browser that was just
+ * started. It keeps that one page as nobody sees it, and no other: nothing of a person is in it. All that it does to
+ * other pages is to lead to that one when they cannot be reached.
+ */
+const worker = self as unknown as ServiceWorkerGlobalScope;
+/** Files of this build that the page may ask for, and a name for all of them. Written by the build. */
+declare const SHELL_FILES: string[];
+declare const SHELL_NAME: string;
+
+const PAGE = "/here";
+const OURS = "shell-";
+const CACHE = OURS + SHELL_NAME;
+
+worker.addEventListener("install", (event) => event.waitUntil(keep()));
+worker.addEventListener("activate", (event) => event.waitUntil(begin()));
+worker.addEventListener("fetch", (event) => {
+  const { request } = event;
+  const { origin, pathname } = new URL(request.url);
+  if (origin !== worker.location.origin || request.method !== "GET") return;
+  if (request.mode === "navigate") event.respondWith(opened(event, pathname));
+  else if (pathname.startsWith("/assets/") || SHELL_FILES.includes(pathname)) event.respondWith(file(request));
+});
+
+/** All of it or nothing: where one file is missing, the version before stays. */
+async function keep(): Promise<void> {
+  const cache = await caches.open(CACHE);
+  const page = await fetched(PAGE);
+  const named = (await page.clone().text()).match(/\/assets\/[\w.-]+/g) ?? [];
+  for (const name of new Set([...SHELL_FILES, ...named])) {
+    // What has a hash in its name is the same in every version.
+    const had = name.startsWith("/assets/") ? await caches.match(name) : undefined;
+    await cache.put(name, had ?? (await fetched(name)));
+  }
+  await cache.put(PAGE, page);
+}
+
+/** Without cookies: as nobody sees it. */
+async function fetched(name: string): Promise<Response> {
+  const answer = await fetch(name, { credentials: "omit", cache: "no-cache" });
+  if (!answer.ok) throw new Error(`${name} was answered with ${answer.status}`);
+  return answer;
+}
+
+async function begin(): Promise<void> {
+  for (const name of await caches.keys()) if (name.startsWith(OURS) && name !== CACHE) await caches.delete(name);
+  // The page is asked for while this worker starts.
+  await worker.registration.navigationPreload?.enable();
+}
+
+async function opened({ request, preloadResponse }: FetchEvent, pathname: string): Promise<Response> {
+  try {
+    return ((await preloadResponse) as Response | undefined) ?? (await fetch(request));
+  } catch (error) {
+    if (pathname !== PAGE) return Response.redirect(PAGE);
+    const page = await caches.match(PAGE);
+    if (!page) throw error;
+    return page;
+  }
+}
+
+const file = async (request: Request): Promise<Response> => (await caches.match(request)) ?? fetch(request);
