@@ -1,21 +1,24 @@
 import ExpandMore from "@mui/icons-material/ExpandMore";
 import Box from "@mui/material/Box";
-import type { ReactNode } from "react";
+import type { ReactNode, SyntheticEvent } from "react";
 
 interface Props {
   title: string;
   value: string;
   /** opened from the start */
   open?: boolean;
+  /** it was opened, or closed again */
+  onOpen?: (open: boolean) => void;
   children: ReactNode;
 }
 
 /** What is rarely changed: one line that says its present value, and opens. */
-export function Folded({ title, value, open = false, children }: Props) {
+export function Folded({ title, value, open = false, onOpen, children }: Props) {
   return (
     <Box
       component="details"
       open={open}
+      onToggle={(event: SyntheticEvent<HTMLDetailsElement>) => onOpen?.(event.currentTarget.open)}
       sx={{
         // Folds that stand together share their lines.
         "details + &": { borderTop: 0 },

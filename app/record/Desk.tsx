@@ -93,7 +93,8 @@ export function Desk({ recorder, state, setUps, room, before }: Props) {
   const lack = useInBrowser() ? lacks(wishes.source) : null;
   const usesCamera = showsCamera(wishes.source);
   const usesMicrophone = wishes.source === "voice" || wishes.withMicrophone;
-  const { devices, camera, microphone } = useDevices(recorder, {
+  const { devices, camera, lens, microphone } = useDevices(recorder, {
+    lens: wishes.lens,
     camera: usesCamera && !lack,
     microphone: usesMicrophone && !lack,
     picture: {
@@ -109,6 +110,7 @@ export function Desk({ recorder, state, setUps, room, before }: Props) {
   const kinds = useMemo(() => kindsOf(wishes.source, usesMicrophone), [wishes.source, usesMicrophone]);
   const free = useFreeSpace(idle || running);
   const { sending } = useOutbox();
+  const [checks, setChecks] = useState(false);
   const checked = useReadyCheck({
     wanted: idle,
     meter,
@@ -116,6 +118,7 @@ export function Desk({ recorder, state, setUps, room, before }: Props) {
     kinds,
     free,
     quality: wishes.quality,
+    opened: checks,
   });
   const produced = useProduced(state.made, wishes.source, kinds);
   const area = useArea(recorder, state.shared, phase === "ready");
@@ -249,7 +252,17 @@ export function Desk({ recorder, state, setUps, room, before }: Props) {
           alignItems: "start",
         }}
       >
-        <Box sx={{ display: "grid", gap: 2, minWidth: 0, order: { xs: idle ? 2 : 1, md: 1 } }}>
+        <Box
+          sx={{
+            display: "grid",
+            gap: 2,
+            minWidth: 0,
+            order: { xs: idle ? 2 : 1, md: 1 },
+            // What is changed beside it is seen at once, however far down that is.
+            position: { md: idle ? "sticky" : "static" },
+            top: 8,
+          }}
+        >
           <Box sx={running && hasPrompts(prompts) ? BESIDE : STACKED}>
             <Box sx={STACKED}>
               {idle && rehearsal && !area.draft ? (
@@ -269,7 +282,7 @@ export function Desk({ recorder, state, setUps, room, before }: Props) {
                   area={area.draft}
                   camera={camera.track}
                   meter={meter}
-                  mirrored={wishes.mirrored}
+                  mirrored={wishes.mirrored !== wishes.lens.flips}
                   pad={running ? (frame) => <DrawPad recorder={recorder} frame={frame} /> : null}
                   onDrop={(place) => arrange({ place })}
                 />
@@ -278,6 +291,7 @@ export function Desk({ recorder, state, setUps, room, before }: Props) {
               {idle && !area.draft && !rehearsal && (
                 <ReadyCheck
                   lines={checked}
+                  onOpen={setChecks}
                   onRehearse={
                     needs && (state.shared || camera.track || microphone.track) ? () => void rehearse() : null
                   }
@@ -356,6 +370,7 @@ export function Desk({ recorder, state, setUps, room, before }: Props) {
               }}
               wishes={wishes}
               camera={camera}
+              lens={lens}
               microphone={microphone}
               meter={meter}
               gain={gain}

@@ -87,8 +87,10 @@ export function HereGroup() {
         ))}
         {others > 0 && (
           <Line>
-            {others === 1 ? "A recording of somebody else waits" : `${others} recordings of other people wait`} here
-            until they sign in.
+            <span>
+              {others === 1 ? "A recording of somebody else waits" : `${others} recordings of other people wait`} here
+              until they sign in.
+            </span>
           </Line>
         )}
       </Box>
@@ -197,6 +199,8 @@ function Line({ warn = false, children }: { warn?: boolean; children: ReactNode 
         gap: 1.5,
         alignItems: "center",
         flexWrap: "wrap",
+        // What is said, and beside it what can be done.
+        "& > span": { flex: "1 1 340px" },
         borderLeft: "6px solid",
         borderColor: warn ? "clay.main" : "primary.main",
       }}

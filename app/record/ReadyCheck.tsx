@@ -1,6 +1,7 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
+import { useEffect } from "react";
 import { summary, verdictWord, type CheckLine, type Verdict } from "#core/check/verdicts";
 import { Folded } from "../components/Folded";
 
@@ -16,12 +17,16 @@ interface Props {
   lines: readonly CheckLine[];
   /** ten seconds are tried out; null while there is nothing to try */
   onRehearse: (() => void) | null;
+  /** somebody wants to see the lines, or no longer */
+  onOpen: (open: boolean) => void;
 }
 
 /** What was measured of voice, picture and room to keep it; one line, until it is opened. */
-export function ReadyCheck({ lines, onRehearse }: Props) {
+export function ReadyCheck({ lines, onRehearse, onOpen }: Props) {
+  // It may go while it is open: nobody looks then.
+  useEffect(() => () => onOpen(false), [onOpen]);
   return (
-    <Folded title="Ready check" value={summary(lines)}>
+    <Folded title="Ready check" value={summary(lines)} onOpen={onOpen}>
       <Box component="ul" aria-label="Ready check" sx={{ m: 0, p: 0, listStyle: "none", display: "grid", gap: 1 }}>
         {lines.map(({ name, value, verdict, mend }) => (
           <Box component="li" key={name} sx={{ display: "grid", gridTemplateColumns: "24px 1fr auto", columnGap: 1 }}>

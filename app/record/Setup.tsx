@@ -6,6 +6,7 @@ import Switch from "@mui/material/Switch";
 import ToggleButton from "@mui/material/ToggleButton";
 import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import Typography from "@mui/material/Typography";
+import { canUseLens, type LensState } from "#capture/lens/lens-track";
 import type { LevelMeter } from "#capture/level-meter";
 import type { Wishes } from "#core/desk/wishes";
 import type { Quality } from "#core/media/quality";
@@ -21,6 +22,7 @@ import { VoiceFold } from "./VoiceFold";
 import { ForMeFold } from "./ForMeFold";
 import { LevelBar } from "./LevelBar";
 import { PromptsFold, TidyFold, type PromptsDraft } from "./PromptsFold";
+import { LensFold } from "./LensFold";
 import { QualityFold } from "./QualityFold";
 import { TimingFold, type Start } from "./TimingFold";
 import type { OpenDevice } from "./useDevices";
@@ -41,6 +43,7 @@ interface Props {
   wishes: Wishes;
   onWish: (change: Partial<Wishes>) => void;
   camera: OpenDevice;
+  lens: LensState;
   microphone: OpenDevice;
   meter: LevelMeter | null;
   /** what is shown has a sound */
@@ -69,6 +72,7 @@ export function Setup({
   wishes,
   onWish,
   camera,
+  lens,
   microphone,
   meter,
   withSound,
@@ -156,6 +160,9 @@ export function Setup({
         )}
         {wishes.source !== "voice" && (
           <QualityFold quality={wishes.quality} onQuality={(quality) => onWish({ quality })} {...takes} />
+        )}
+        {showsCamera(wishes.source) && canUseLens() && (
+          <LensFold lens={wishes.lens} onLens={(lens) => onWish({ lens })} state={lens} />
         )}
         {wishes.withMicrophone && (
           <VoiceFold

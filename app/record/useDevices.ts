@@ -1,6 +1,8 @@
-import { useCallback, useEffect, useState } from "react";
+import { useCallback, useEffect, useState, useSyncExternalStore } from "react";
 import type { Recorder } from "#capture/recorder";
 import type { Size } from "#core/layout/layout";
+import { isClear, type Lens } from "#core/layout/lens";
+import { canUseLens, LensTrack, type LensState } from "#capture/lens/lens-track";
 import { kept } from "../kept";
 import { DeviceProblem, listDevices, openCamera, openMicrophone, type Devices } from "#capture/devices";
 
@@ -33,7 +35,11 @@ function useDevice(recorder: Holder, kind: "camera" | "microphone", wanted: bool
     if (!wanted) return;
     let gone = false;
     let opened: MediaStreamTrack | null = null;
-    const letGo = (track: MediaStreamTrack) => recorder.giveOver(kind, track) || track.stop();
+    // What is recorded is what is seen through its lens, where it has one.
+    const letGo = (track: MediaStreamTrack) => {
+      const seen = LensTrack.of(track)?.track ?? track;
+      return recorder.giveOver(kind, seen) || seen.stop();
+    };
     setProblem(null);
     setMissed(null);
     // A page that comes back to a take goes on with its devices.
@@ -85,10 +91,26 @@ function useDevice(recorder: Holder, kind: "camera" | "microphone", wanted: bool
   };
 }
 
+/** A camera as it is seen through a lens; the camera itself where the lens has never changed anything. */
+function useLens(camera: MediaStreamTrack | null, lens: Lens): LensTrack | null {
+  const [made, setMade] = useState<LensTrack | null>(null);
+  useEffect(() => {
+    // A page that comes back to a take finds the lens before its camera.
+    const there = LensTrack.of(camera);
+    if (there) there.tune(lens);
+    setMade(there ?? (camera && !isClear(lens) && canUseLens() ? new LensTrack(camera, lens) : null));
+  }, [camera, lens]);
+  // Of another camera: it is gone with that.
+  return made && LensTrack.of(camera) === made ? made : null;
+}
+
+const NO_LENS: LensState = { cost: null, person: "not yet" };
+const none = () => () => undefined;
+
 /** @param picture how large and fast the camera's picture is to be */
 export function useDevices(
   recorder: Holder,
-  wants: { camera: boolean; microphone: boolean; picture: Size & { rate: number } },
+  wants: { camera: boolean; microphone: boolean; picture: Size & { rate: number }; lens: Lens },
 ) {
   const [devices, setDevices] = useState<Devices>({ cameras: [], microphones: [] });
   // Names are told only once a device has been allowed.
@@ -104,9 +126,18 @@ export function useDevices(
     // A camera that cannot, or is gone, goes on as it is; that it is gone is told elsewhere.
     camera.track?.applyConstraints(wish).catch(() => undefined);
   }, [camera.track, width, height, rate]);
+  const lens = useLens(camera.track, wants.lens);
+  const lensState = useSyncExternalStore(
+    lens?.subscribe ?? none,
+    () => lens?.snapshot() ?? NO_LENS,
+    () => NO_LENS,
+  );
+  // Until its lens is there, what was to be hidden is not shown.
+  const unseen = !lens && camera.track && !isClear(wants.lens) && canUseLens();
   return {
     devices,
-    camera,
+    camera: { ...camera, track: unseen ? null : (lens?.track ?? camera.track) },
+    lens: lensState,
     microphone: useDevice(recorder, "microphone", wants.microphone, refresh),
   };
 }

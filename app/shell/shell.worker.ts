@@ -9,6 +9,9 @@ declare const SHELL_FILES: string[];
 declare const SHELL_NAME: string;
 
 const PAGE = "/here";
+/** Too large for everybody: kept by whoever has used it, over all versions. */
+const SEEN_ONCE = "/vision/";
+const SEEN = "seen";
 const OURS = "shell-";
 const CACHE = OURS + SHELL_NAME;
 
@@ -19,6 +22,7 @@ worker.addEventListener("fetch", (event) => {
   const { origin, pathname } = new URL(request.url);
   if (origin !== worker.location.origin || request.method !== "GET") return;
   if (request.mode === "navigate") event.respondWith(opened(event, pathname));
+  else if (pathname.startsWith(SEEN_ONCE)) event.respondWith(seen(request));
   else if (pathname.startsWith("/assets/") || SHELL_FILES.includes(pathname)) event.respondWith(file(request));
 });
 
@@ -56,6 +60,19 @@ async function opened({ request, preloadResponse }: FetchEvent, pathname: string
     const page = await caches.match(PAGE);
     if (!page) throw error;
     return page;
+  }
+}
+
+async function seen(request: Request): Promise<Response> {
+  const cache = await caches.open(SEEN);
+  try {
+    const answer = await fetch(request);
+    if (answer.ok) await cache.put(request, answer.clone());
+    return answer;
+  } catch (error) {
+    const had = await cache.match(request);
+    if (!had) throw error;
+    return had;
   }
 }
 

@@ -18,7 +18,8 @@ type Counted = MediaStreamTrack & { stats?: { deliveredFrames?: number } };
 
 /** Looks at a camera once a second, without changing it. Nothing of it is looked at while recording. */
 export class PictureCheck {
-  #video = Object.assign(document.createElement("video"), { muted: true, playsInline: true });
+  /** where its picture can be taken from. One for all: each more of them holds some of a camera's few buffers */
+  readonly video = Object.assign(document.createElement("video"), { muted: true, playsInline: true });
   #canvas = new OffscreenCanvas(SIZE.width, SIZE.height);
   #timer: ReturnType<typeof setInterval>;
   #before: { at: number; frames: number } | null = null;
@@ -28,15 +29,15 @@ export class PictureCheck {
     private readonly track: MediaStreamTrack,
     private readonly onFigures: (figures: PictureFigures) => void,
   ) {
-    this.#video.srcObject = new MediaStream([track]);
+    this.video.srcObject = new MediaStream([track]);
     // Ended before it played: nothing is seen, which is what is told.
-    this.#video.play().catch(() => undefined);
+    this.video.play().catch(() => undefined);
     this.#timer = setInterval(() => this.#look(), EVERY_MS);
   }
 
   close(): void {
     clearInterval(this.#timer);
-    this.#video.srcObject = null;
+    this.video.srcObject = null;
   }
 
   #look(): void {
@@ -53,9 +54,9 @@ export class PictureCheck {
   }
 
   #light(): LightFigures | null {
-    if (this.#video.readyState < HTMLMediaElement.HAVE_CURRENT_DATA) return null;
+    if (this.video.readyState < HTMLMediaElement.HAVE_CURRENT_DATA) return null;
     const context = this.#canvas.getContext("2d", { alpha: false, willReadFrequently: true })!;
-    context.drawImage(this.#video, 0, 0, SIZE.width, SIZE.height);
+    context.drawImage(this.video, 0, 0, SIZE.width, SIZE.height);
     return lightOf(context.getImageData(0, 0, SIZE.width, SIZE.height).data);
   }
 }

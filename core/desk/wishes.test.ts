@@ -6,6 +6,7 @@ const own: Wishes = {
   audience: "anyone",
   quality: { height: 480, rate: 15 },
   arrangement: { scene: "beside", place: "top-left", size: "large" },
+  lens: { zoom: 150, x: 40, y: 60, blurs: true, flips: false },
   soundLevel: 40,
   suppresses: true,
   cues: false,

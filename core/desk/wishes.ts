@@ -1,4 +1,5 @@
 import { PLACES, SCENE_KINDS, SIZES, USUAL_ARRANGEMENT, type Arrangement } from "../layout/layout";
+import { readLens, USUAL_LENS, type Lens } from "../layout/lens";
 import { readQuality, USUAL_QUALITY, type Quality } from "../media/quality";
 import { TAKE_SOURCES, type TakeSource } from "../media/tracks";
 
@@ -17,6 +18,8 @@ export interface Wishes {
   quality: Quality;
   /** what is seen at the start; a scene that is chosen while recording is not kept */
   arrangement: Arrangement;
+  /** what is made of the camera's picture */
+  lens: Lens;
   /** how loud the sound of what is shown is recorded, in hundredths */
   soundLevel: number;
   /** the noise around the voice is taken out */
@@ -43,6 +46,7 @@ export const USUAL_WISHES: Wishes = {
   audience: "owner",
   quality: USUAL_QUALITY,
   arrangement: USUAL_ARRANGEMENT,
+  lens: USUAL_LENS,
   soundLevel: 100,
   suppresses: false,
   cues: true,
@@ -69,6 +73,7 @@ export function readWishes(kept: unknown): Wishes {
     audience: one(["owner", "anyone"] as const, of.audience, USUAL_WISHES.audience),
     quality: readQuality(of.quality),
     arrangement: readArrangement(of),
+    lens: readLens(of.lens),
     soundLevel: readLevel(of.soundLevel),
     suppresses: flag("suppresses"),
     cues: flag("cues"),

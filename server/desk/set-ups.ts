@@ -3,6 +3,7 @@ import Joi from "joi";
 import { AUDIENCES } from "#core/access/access";
 import { COUNT_INS, readWishes, STOPS, type Wishes } from "#core/desk/wishes";
 import { PLACES, SCENE_KINDS, SIZES } from "#core/layout/layout";
+import { MOST_ZOOM } from "#core/layout/lens";
 import { HEIGHTS, RATES } from "#core/media/quality";
 import { TAKE_SOURCES } from "#core/media/tracks";
 import type { Database } from "../database/connection";
@@ -23,12 +24,20 @@ export interface SetUp {
 }
 
 const flag = Joi.boolean().strict().required();
+const wholeField = (least: number, most: number) => Joi.number().strict().integer().min(least).max(most).required();
 const wishesField = Joi.object({
   source: oneOf(TAKE_SOURCES),
   audience: oneOf(AUDIENCES),
   quality: Joi.object({ height: oneOf(HEIGHTS), rate: oneOf(RATES) }).required(),
   arrangement: Joi.object({ scene: oneOf(SCENE_KINDS), place: oneOf(PLACES), size: oneOf(SIZES) }).required(),
-  soundLevel: Joi.number().strict().integer().min(0).max(100).required(),
+  lens: Joi.object({
+    zoom: wholeField(100, MOST_ZOOM),
+    x: wholeField(0, 100),
+    y: wholeField(0, 100),
+    blurs: flag,
+    flips: flag,
+  }).required(),
+  soundLevel: wholeField(0, 100),
   suppresses: flag,
   cues: flag,
   alarms: flag,

@@ -24,6 +24,12 @@ export const WORKER_POLICY = ["default-src 'none'", "script-src 'self' 'wasm-uns
   "; ",
 );
 
+/**
+ * The policy of workers that look at a camera's picture: what they load makes functions of text, and WebAssembly. They
+ * have no page, and reach this server alone.
+ */
+export const VISION_POLICY = ["default-src 'none'", "script-src 'self' 'unsafe-eval'", "connect-src 'self'"].join("; ");
+
 /** The content security policy of a page. Scripts run only with the page's own nonce. */
 export function contentSecurityPolicy(nonce: string, dev: boolean): string {
   return [

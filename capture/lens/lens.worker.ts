@@ -1,0 +1,92 @@
+import { cropOf } from "#core/layout/area";
+import { isClear, lensArea, type Lens } from "#core/layout/lens";
+import { LensCanvas } from "./draw";
+import type { LensOrder, LensReport } from "./messages";
+import { PersonMask } from "./person-mask";
+
+const FOLDER = "/vision/selfie_segmentation";
+const TELL_MS = 1_000;
+
+const tell = (report: LensReport) => postMessage(report);
+
+const canvas = new LensCanvas();
+let lens: Lens;
+let mask: PersonMask | null = null;
+let sees: "not yet" | "yes" | "no" = "not yet";
+let loading = false;
+/** of the time since `since`, in ms */
+let busy = 0;
+let since = performance.now();
+
+onmessage = ({ data }: MessageEvent<LensOrder>) => {
+  lens = data.lens;
+  if (lens.blurs && !loading) void load();
+  if (data.type === "open") void follow(data.frames, data.out);
+};
+
+async function load(): Promise<void> {
+  loading = true;
+  try {
+    mask = await PersonMask.load(FOLDER);
+    sees = "yes";
+  } catch {
+    // Tried again when it is wanted again.
+    loading = false;
+    sees = "no";
+  }
+  tell({ type: "sees", person: sees });
+}
+
+async function follow(frames: ReadableStream<VideoFrame>, out: WritableStream<VideoFrame>): Promise<void> {
+  const reader = frames.getReader();
+  const writer = out.getWriter();
+  try {
+    for (;;) {
+      const { value, done } = await reader.read();
+      if (done) break;
+      const begun = performance.now();
+      const seen = await through(value);
+      busy += performance.now() - begun;
+      if (seen !== value) value.close();
+      await writer.write(seen);
+      tellCost();
+    }
+    await writer.close();
+  } catch {
+    // Nobody looks any more.
+    await reader.cancel().catch(() => undefined);
+  }
+  close();
+}
+
+/** @returns the frame itself where nothing is made of it */
+async function through(frame: VideoFrame): Promise<VideoFrame> {
+  const { blurs, flips } = lens;
+  if (isClear(lens)) return frame;
+  const seen = { width: frame.displayWidth, height: frame.displayHeight };
+  const crop = cropOf(seen, lensArea(lens));
+  if (blurs || flips) return canvas.draw(frame, crop, flips, blurs ? await personIn(frame) : undefined);
+  const { x, y } = frame.visibleRect ?? { x: 0, y: 0 };
+  return new VideoFrame(frame, { visibleRect: { ...crop, x: x + crop.x, y: y + crop.y } });
+}
+
+/** What is behind somebody is never seen by mistake: where they cannot be told from it, all of it is blurred. */
+async function personIn(frame: VideoFrame): Promise<ImageBitmap | null> {
+  if (!mask) return null;
+  try {
+    return await mask.of(frame);
+  } catch {
+    mask = null;
+    sees = "no";
+    tell({ type: "sees", person: sees });
+    return null;
+  }
+}
+
+function tellCost(): void {
+  const now = performance.now();
+  if (now - since < TELL_MS) return;
+  tell({ type: "cost", share: busy / (now - since) });
+  busy = 0;
+  since = now;
+}
