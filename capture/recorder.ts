@@ -327,6 +327,11 @@ export class Recorder extends Watchable<RecorderState> {
     return this.#frame !== null;
   }
 
+  /** Something is seen in this take. */
+  get hasPicture(): boolean {
+    return this.#choice !== null && this.#choice.source !== "voice";
+  }
+
   /** What this take is recorded with; undefined where it has none. */
   deviceOf(device: Device): MediaStreamTrack | undefined {
     return this.#devices.of(device);

@@ -2,7 +2,7 @@ import Alert from "@mui/material/Alert";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
-import { useEffect, useMemo, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
 import type { Arrangement } from "#core/layout/layout";
 import type { Choice, RecorderState } from "#capture/recorder-state";
@@ -20,7 +20,7 @@ import { RehearsalPane } from "./RehearsalPane";
 import { usePrompts } from "./usePrompts";
 import { hasPrompts, PromptsPane } from "./PromptsPane";
 import { useAlarmSound } from "./useTelling";
-import { arrangeDeeds, takeDeeds, windowDeeds } from "./deeds";
+import { arrangeDeeds, cameraDeeds, takeDeeds, windowDeeds } from "./deeds";
 import { useDeskKeys } from "./useDeskKeys";
 import { DeskKeysDialog } from "./DeskKeysDialog";
 import { useRehearsal, type Rehearsals } from "./useRehearsal";
@@ -48,7 +48,7 @@ import { StateBand } from "./StateBand";
 import { useDevices } from "./useDevices";
 import { useFreeSpace, useReadyCheck } from "./useReadyCheck";
 import { canFloat, toggleFloating } from "./floating";
-import { tab } from "./tab";
+import { MOST_CAMERAS, tab } from "./tab";
 import { whoIsHere } from "./who";
 import { useWishes } from "./wishes";
 import { WhileRecording } from "./WhileRecording";
@@ -155,6 +155,16 @@ export function Desk({ recorder, state, setUps, room, before }: Props) {
   };
   useAlarmSound(wishes.alarms && phase === "recording" && !state.muted.includes("microphone") ? alarm : null);
   useEffect(() => tab.tell({ cues: wishes.cues }), [wishes.cues]);
+  // For whatever steers the take, in the floating window too.
+  const chooseCamera = useRef(camera.choose);
+  chooseCamera.current = camera.choose;
+  const several = usesCamera && devices.cameras.length > 1;
+  useEffect(() => {
+    if (!several) return;
+    const list = devices.cameras.slice(0, MOST_CAMERAS).map((d) => ({ id: d.deviceId, name: d.label }));
+    tab.tell({ cameras: { list, chosen: camera.chosen, choose: (id) => chooseCamera.current(id) } });
+    return () => tab.tell({ cameras: null });
+  }, [several, devices.cameras, camera.chosen]);
   // What was only being prepared ends with the page; a take goes on.
   useEffect(() => () => recorder.leave(), [recorder]);
   useEffect(() => recorder.again(), [recorder]);
@@ -215,6 +225,7 @@ export function Desk({ recorder, state, setUps, room, before }: Props) {
       }),
     ...takeDeeds(recorder, state),
     ...windowDeeds(),
+    ...(running ? {} : cameraDeeds()),
     ...(wishes.source === "screen-camera" && arrangeDeeds(arrangement, arrange)),
   });
   return (

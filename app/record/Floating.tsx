@@ -12,14 +12,15 @@ import type { Shared } from "#capture/recorder-state";
 import { pageNonce } from "../components/nonce";
 import { theme } from "../theme";
 import { Alarm } from "./Alerts";
+import { Cameras } from "./Cameras";
 import { Scenes } from "./Arrange";
 import { takeDeeds, windowDeeds } from "./deeds";
 import { makeRoom } from "./floating";
 import { DrawBar } from "./DrawBar";
 import { DrawPad } from "./DrawPad";
 import { LevelBar } from "./LevelBar";
-import { MistakeButton } from "./MistakeButton";
 import { Mute } from "./Mute";
+import { NoteButtons } from "./NoteButtons";
 import { usePen } from "./pen";
 import { Stage } from "./Stage";
 import { StateBand } from "./StateBand";
@@ -100,7 +101,8 @@ function Inside({ recorder, where }: Props) {
             <Scenes scene={arrangement.scene} onScene={(scene) => recorder.arrange({ scene })} short />
           )}
           {shared && <Draw recorder={recorder} shared={shared} where={where} />}
-          <MistakeButton recorder={recorder} />
+          <Cameras />
+          <NoteButtons recorder={recorder} />
           <Box sx={GRID}>
             <Sure name="Start over" sure="Throw it away and start" onSure={() => void recorder.startOver()} />
             <Sure name="Discard" sure="Discard it" onSure={() => void recorder.discard()} />

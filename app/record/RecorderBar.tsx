@@ -30,7 +30,7 @@ export function RecorderBar() {
   );
 }
 
-const NONE = { recorder: null, cues: true, floating: null };
+const NONE = { recorder: null, cues: true, floating: null, cameras: null };
 const Floating = lazy(() => import("./Floating").then(({ Floating }) => ({ default: Floating })));
 /** Where the recorder itself is shown. */
 const DESKS = ["/record", "/here"];

@@ -7,7 +7,7 @@ import type { CountIn, StopAfter, Wishes } from "#core/desk/wishes";
 import { nextAt } from "#core/time/next-at";
 import { Folded } from "../components/Folded";
 import { SelectField } from "../components/SelectField";
-import { download } from "./download";
+import { download } from "../components/download";
 
 const COUNT_IN_NAMES: Record<CountIn, string> = { 0: "none", 3: "3 seconds", 5: "5 seconds", 10: "10 seconds" };
 const STOP_NAMES: Record<StopAfter, string> = {

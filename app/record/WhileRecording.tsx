@@ -4,8 +4,9 @@ import { useState } from "react";
 import type { Device as DeviceName, Shared, SoundKind } from "#capture/recorder-state";
 import type { Recorder } from "#capture/recorder";
 import { Folded } from "../components/Folded";
-import { MistakeButton } from "./MistakeButton";
 import { Mute } from "./Mute";
+import { Cameras } from "./Cameras";
+import { NoteButtons } from "./NoteButtons";
 import { Device } from "./Setup";
 import { SoundLevel } from "./SoundLevel";
 import type { OpenDevice } from "./useDevices";
@@ -41,7 +42,8 @@ export function WhileRecording({ recorder, shared, lost, muted, microphone, came
         {microphone && <Mute kind="microphone" name="my microphone" recorder={recorder} muted={muted} />}
         {shared?.withSound && <Mute kind="sound" name="the computer" recorder={recorder} muted={muted} />}
       </Box>
-      <MistakeButton recorder={recorder} />
+      <Cameras />
+      <NoteButtons recorder={recorder} />
       {shared?.withSound && <SoundLevel level={sound.soundLevel} onLevel={sound.onSoundLevel} />}
       {shared && (
         <Button fullWidth variant="outlined" disabled={asking} onClick={() => void change()}>

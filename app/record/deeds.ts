@@ -4,6 +4,7 @@ import type { KeyDeed } from "#core/desk/keys";
 import { nextCorner, nextScene, type Arrangement } from "#core/layout/layout";
 import { canFloat, toggleFloating } from "./floating";
 import { pen } from "./pen";
+import { nextCamera, tab } from "./tab";
 
 export type Deeds = Partial<Record<KeyDeed, () => void>>;
 
@@ -15,6 +16,8 @@ export function takeDeeds(recorder: Recorder, state: RecorderState): Deeds {
   return {
     pause: () => (phase === "paused" ? recorder.resume() : recorder.pause()),
     stop: () => void recorder.stop(),
+    ...cameraDeeds(),
+    ...(recorder.hasPicture && { still: () => void recorder.entries.note({ what: "still", text: "" }) }),
     mistake: () => void recorder.entries.note({ what: "mistake", text: "" }),
     ...(recorder.deviceOf("microphone") && { microphone: mute("microphone") }),
     ...(shared?.withSound && { sound: mute("sound") }),
@@ -36,6 +39,12 @@ export const arrangeDeeds = (
   picture: () => arrange({ scene: scene === "screen" ? "inset" : "screen" }),
   corner: () => arrange({ place: nextCorner(place) }),
 });
+
+/** Where there are several cameras, before a take as well. */
+export function cameraDeeds(): Deeds {
+  const { cameras } = tab.snapshot();
+  return cameras ? { camera: () => nextCamera(cameras) } : {};
+}
 
 /** What can be done in every phase. */
 export const windowDeeds = (): Deeds => (canFloat() ? { float: () => void toggleFloating() } : {});

@@ -57,7 +57,7 @@ export function useReadyCheck({ wanted, meter, camera, kinds, quality, free, ope
 
   useEffect(() => {
     if (!looking || !opened) return;
-    const check = new FaceCheck(looking.video, ({ figures }) => setFace(figures ?? "unknown"));
+    const check = new FaceCheck(looking.video, (figures) => setFace(figures ?? "unknown"));
     return () => {
       check.close();
       setFace(null);

@@ -26,6 +26,7 @@ import { AskSummary } from "../watch/AskSummary";
 import { AboutLine } from "../watch/AboutLine";
 import { RightAfter } from "../watch/RightAfter";
 import { Mistakes } from "../watch/Mistakes";
+import { Stills } from "../watch/Stills";
 import { ProposedChapters } from "../watch/ProposedChapters";
 import { Lanes } from "../watch/Lanes";
 import { heading, Meta, OwnHead } from "../watch/Head";
@@ -139,6 +140,7 @@ function WatchPage({ loaderData }: Route.ComponentProps) {
             <AboutLine id={id} about={{ description, tags }} mine={mine} />
             {noted && chapters.length === 0 && <ProposedChapters id={id} proposed={noted.chapters} />}
             {noted && <Mistakes moments={noted.mistakes} onSeek={seek} />}
+            {noted && <Stills moments={noted.stills} player={player} title={title} />}
           </Box>
         </Box>
         {playable?.preload.map((href) => (

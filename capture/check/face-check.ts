@@ -1,11 +1,7 @@
 import type { FaceFigures } from "#core/check/face";
 
-/** Worker → page. Figures are null where no face can be looked for. */
-export interface FaceReport {
-  figures: FaceFigures | null;
-  /** how long one look took, in ms */
-  tookMs: number;
-}
+/** Worker → page. Null where no face can be looked for. */
+export type FaceReport = FaceFigures | null;
 
 /** Large enough for a face at a desk. */
 const WIDTH = 256;
@@ -29,7 +25,7 @@ export class FaceCheck {
       this.#looking = false;
       onReport(data);
     };
-    this.#worker.onerror = () => onReport({ figures: null, tookMs: 0 });
+    this.#worker.onerror = () => onReport(null);
     this.#timer = setInterval(() => void this.#look(), EVERY_MS);
   }
 

@@ -8,7 +8,9 @@ export const KEY_DEEDS = [
   "scene",
   "picture",
   "corner",
+  "camera",
   "mistake",
+  "still",
   "draw",
   "undo",
   "clear",
@@ -28,7 +30,9 @@ export const USUAL_KEYS: DeskKeys = {
   scene: "S",
   picture: "C",
   corner: "Q",
+  camera: "N",
   mistake: "M",
+  still: "T",
   draw: "D",
   undo: "Z",
   clear: "K",
@@ -44,7 +48,9 @@ export const DEED_NAMES: Record<KeyDeed, string> = {
   scene: "The next scene",
   picture: "Hide or show my picture",
   corner: "My picture in the next corner",
+  camera: "The next camera",
   mistake: "That went wrong",
+  still: "Save a picture of this moment",
   draw: "Draw on the picture, and stop drawing",
   undo: "Take back the last mark",
   clear: "Clear what is drawn",
@@ -91,7 +97,10 @@ export function withKey(keys: DeskKeys, deed: KeyDeed, key: string): { keys: Des
 export function readKeys(kept: unknown): DeskKeys {
   const of = (kept ?? {}) as Partial<Record<KeyDeed, unknown>>;
   const isKey = (key: unknown): key is string => typeof key === "string" && key.length <= 12;
-  const keys = Object.fromEntries(KEY_DEEDS.map((d) => [d, isKey(of[d]) ? of[d] : USUAL_KEYS[d]])) as DeskKeys;
+  const chosen = new Set(Object.values(of));
+  // A deed that is new has its usual key, unless that was chosen for another one.
+  const usual = (deed: KeyDeed) => (chosen.has(USUAL_KEYS[deed]) ? "" : USUAL_KEYS[deed]);
+  const keys = Object.fromEntries(KEY_DEEDS.map((d) => [d, isKey(of[d]) ? of[d] : usual(d)])) as DeskKeys;
   const used = Object.values(keys).filter((key) => key !== "");
   return new Set(used).size === used.length && !used.some((key) => TAKEN[key]) ? keys : USUAL_KEYS;
 }

@@ -5,11 +5,11 @@ import type { Scene } from "./scene";
 /** How many entries one request carries at the most. */
 export const ENTRIES_AT_ONCE = 200;
 
-/** What the presenter says of a moment: a talking point is done, or something went wrong. */
-export const NOTES = ["point", "mistake"] as const;
+/** What the presenter says of a moment: a talking point is done, something went wrong, its picture is wanted. */
+export const NOTES = ["point", "mistake", "still"] as const;
 export interface Note {
   what: (typeof NOTES)[number];
-  /** the talking point; empty for a mistake */
+  /** the talking point; empty for the others */
   text: string;
 }
 

@@ -160,6 +160,7 @@ describe("talking points", () => {
       note(4_000_000, "point", "Putty"),
       note(1_000_000, "point", "Panes"),
       note(2_000_000, "mistake", ""),
+      note(5_000_000, "still", ""),
       { ...taken, version: 2, body: null },
     ];
     const { value, error } = entriesForm.validate({ entries });
@@ -172,7 +173,7 @@ describe("talking points", () => {
       { at: 1_000_000, title: "Panes" },
       { at: 4_000_000, title: "Putty" },
     ];
-    expect(await library.noted(recordingId)).toEqual({ chapters, mistakes: [2_000_000] });
+    expect(await library.noted(recordingId)).toEqual({ chapters, mistakes: [2_000_000], stills: [5_000_000] });
     expect((await library.details(recordingId)).chapters).toEqual([]);
     const bram = await colleagueOf(runtime, orla);
     await expect(library.takeChapters(bram, recordingId)).rejects.toMatchObject({ status: 404 });

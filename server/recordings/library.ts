@@ -38,6 +38,8 @@ export interface Noted {
   chapters: Chapter[];
   /** as they are shown */
   mistakes: Micros[];
+  /** moments of which a picture is wanted, as they are shown */
+  stills: Micros[];
 }
 interface NotedRow extends Chapter {
   position: number;
@@ -134,16 +136,19 @@ export class Library {
     await this.db.models.Recording.update({ description, tags }, { where: { id } });
   }
 
-  /** What was written down while recording: talking points, as chapters that it could have, and what went wrong. */
+  /** What was written down while recording: points, as chapters that it could have, mistakes, and stills. */
   async noted(id: string): Promise<Noted> {
     const rows = await this.db.rows<NotedRow>(NOTED, [id]);
     const of = (what: Note["what"]) =>
       rows.filter((row) => row.what === what).map((row) => ({ ...row, at: startOfTake(row.position) + row.at }));
-    const [points, mistakes] = [of("point"), of("mistake")];
+    // What is left out has been mended, and is not seen.
+    const wanted = [...of("mistake"), ...of("still")];
+    const shown = wanted.length === 0 ? [] : shownOnly(await shownLineOf(this.db, id), wanted);
+    const moments = (what: Note["what"]) => shown.filter((row) => row.what === what).map(({ at }) => at);
     return {
-      chapters: points.map(({ at, title }) => ({ at, title })),
-      // What is left out has been mended.
-      mistakes: mistakes.length === 0 ? [] : shownOnly(await shownLineOf(this.db, id), mistakes).map(({ at }) => at),
+      chapters: of("point").map(({ at, title }) => ({ at, title })),
+      mistakes: moments("mistake"),
+      stills: moments("still"),
     };
   }
 
