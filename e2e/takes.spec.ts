@@ -29,13 +29,24 @@ test("another take goes on behind the same link, for those who are watching as w
   await giveName(guest, "Wren Thistle");
   await expect(guest.getByRole("list", { name: "Comments in order of time" })).toContainText("Why is it done twice?");
   // The moment as the guest sees it is the moment that the sender sees.
-  const moment = (of: Page) => of.getByRole("button", { name: /^Go to \d+ seconds$/ });
+  const moment = (of: Page) => of.getByRole("button", { name: /^Go to \d+ seconds?$/ });
   const at = (await moment(guest).getAttribute("aria-label"))!;
   expect(Number(at.match(/\d+/)![0])).toBeGreaterThanOrEqual(6);
   await page.goto(link);
   await expect(page.getByText("Why is it done twice?")).toBeVisible();
   await expect(moment(page)).toHaveAttribute("aria-label", at);
   await expect.poll(() => page.evaluate(() => window.clearNodPlayer?.snapshot().duration ?? 0)).toBeGreaterThan(15.9e6);
+  // In another order, for whoever has it open as well; what was said stays with what it is about.
+  await page.getByRole("button", { name: "2 takes: their order" }).click();
+  await page.getByRole("button", { name: "Take 2 earlier" }).click();
+  await page.getByRole("button", { name: "Show them so" }).click();
+  await expect(page.getByRole("dialog")).toHaveCount(0);
+  await expect.poll(() => guest.evaluate(() => window.clearNodPlayer!.url)).toContain("/r3/");
+  await expect(moment(page)).not.toHaveAttribute("aria-label", at);
+  const moved = (await moment(page).getAttribute("aria-label"))!;
+  await expect(moment(guest)).toHaveAttribute("aria-label", moved);
+  expect(Number(at.match(/\d+/)![0]) - Number(moved.match(/\d+/)![0])).toBe(8);
+  await playedTo(guest, 3);
   for (const body of ["5", '"recording"', "null", "[]", '{"recording":1,"source":"screen"}', "{"]) {
     const headers = { "content-type": "application/json" };
     expect((await page.request.post("/takes", { data: Buffer.from(body), headers })).status(), body).toBe(422);

@@ -31,7 +31,7 @@ import { openLog } from "./log";
 import { Playback } from "./playback/playback";
 import { eraser, type Erase } from "./recordings/erase";
 import { Library } from "./recordings/library";
-import { Takes } from "./recordings/takes";
+import { Takes, type WholeTake } from "./recordings/takes";
 import type { Settings } from "./settings";
 import { openStorage } from "./storage/open";
 import type { Storage } from "./storage/storage";
@@ -103,12 +103,13 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
   const events = new Events(db);
   const folds = new Folds(db, log);
   const rooms = new Rooms(db);
-  const takes = new Takes(db, access, events, rooms, async ({ takeId, recordingId, beyond }) => {
+  const completed = async ({ takeId, recordingId, beyond }: WholeTake) => {
     for (const key of beyond) await storage.remove(key);
     await makePosterLater(takeId);
     // What lists show of its figures is told by its length, which it has now.
     folds.soon(recordingId);
-  });
+  };
+  const takes = new Takes(db, access, events, rooms, completed, makePosterLater);
   const streams = new Streams(db, channel, log);
   const viewers = new Viewers(db, settings.sessionSecret, events);
   const comments = new Comments(db, events);

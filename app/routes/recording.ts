@@ -1,5 +1,6 @@
 import Joi from "joi";
 import { data } from "react-router";
+import { MOST_TAKES } from "#core/recipe/source-line";
 import { askForm, inviteForm } from "#server/answers/forms";
 import { isUuid, jsonField, uuidField } from "#server/http/fields";
 import { audienceField, descriptionField, tagsField, titleField } from "#server/recordings/takes";
@@ -7,6 +8,12 @@ import { ownFigures } from "../services/guard.server";
 import { orRefused, readFields, refused } from "../services/fields.server";
 import { appContext } from "../services/context.server";
 import type { Route } from "./+types/recording";
+
+const orderField = Joi.array()
+  .items(Joi.number().strict().integer().min(1).max(MOST_TAKES))
+  .min(2)
+  .max(MOST_TAKES)
+  .unique();
 
 const form = Joi.object({
   do: Joi.string()
@@ -22,6 +29,7 @@ const form = Joi.object({
       "uninvite",
       "describe",
       "chapters",
+      "reorder",
     )
     .required(),
   title: Joi.when("do", { is: "rename", then: titleField }),
@@ -32,6 +40,8 @@ const form = Joi.object({
   audience: Joi.when("do", { is: "share", then: audienceField.required() }),
   ask: Joi.when("do", { is: "ask", then: jsonField("The ask", askForm, 4_000) }),
   closed: Joi.when("do", { is: "close-ask", then: Joi.boolean().required() }),
+  takes: Joi.when("do", { is: "reorder", then: jsonField("The order", orderField, 1_000) }),
+  seen: Joi.when("do", { is: "reorder", then: Joi.number().integer().min(1).required() }),
   who: Joi.when("do", { is: "invite", then: inviteForm.extract("who") }),
   invite: Joi.when("do", { is: "uninvite", then: uuidField.required() }),
 });
@@ -57,6 +67,10 @@ export async function action({ context, request, params }: Route.ActionArgs) {
     if (value.do === "delete") await library.delete(member, params.id);
     if (value.do === "restore") await library.restore(member, params.id);
     if (value.do === "erase") await library.erase(member, params.id);
+    if (value.do === "reorder") {
+      const { id } = await ownFigures(app, member, params.id);
+      await runtime.takes.reorder(id, value.takes, value.seen);
+    }
     if (ANSWERS.has(value.do)) {
       const recording = await ownFigures(app, member, params.id);
       await runtime.limits.take("invite", { viewer: member.id, address: app.address });

@@ -26,6 +26,7 @@ import { AskSummary } from "../watch/AskSummary";
 import { AboutLine } from "../watch/AboutLine";
 import { RightAfter } from "../watch/RightAfter";
 import { Mistakes } from "../watch/Mistakes";
+import { TakesOrder } from "../watch/TakesOrder";
 import { Stills } from "../watch/Stills";
 import { ProposedChapters } from "../watch/ProposedChapters";
 import { Lanes } from "../watch/Lanes";
@@ -46,7 +47,7 @@ export async function loader({ context, params }: Route.LoaderArgs) {
   const mine = member?.id === facts.ownerId;
   // The number first: what is in the lists and told again does no harm, what is in neither would be missed.
   const newest = await runtime.events.newest(facts.id);
-  const [details, playable, comments, reactions, ask, viewer, noted] = await Promise.all([
+  const [details, playable, comments, reactions, ask, viewer, noted, takes] = await Promise.all([
     runtime.library.details(facts.id),
     runtime.playback.playable(facts.id, facts.token),
     runtime.comments.list(facts.id),
@@ -54,6 +55,7 @@ export async function loader({ context, params }: Route.LoaderArgs) {
     runtime.asks.of(facts.id),
     runtime.viewers.find(facts, whoOf(app)),
     mine ? runtime.library.noted(facts.id) : null,
+    mine ? runtime.library.shownTakes(facts.id) : null,
   ]);
   return {
     ...details,
@@ -64,6 +66,7 @@ export async function loader({ context, params }: Route.LoaderArgs) {
     served: { newest, revision: playable?.revision ?? null, comments, reactions, ask },
     answer: viewer && !mine ? await runtime.asks.answerOf(facts.id, viewer.id) : null,
     noted,
+    takes,
     people: mine ? await runtime.people(facts.id, ask, Date.now()) : null,
     link: `${runtime.settings.publicUrl}/w/${facts.token}`,
   };
@@ -96,6 +99,7 @@ function WatchPage({ loaderData }: Route.ComponentProps) {
     description,
     tags,
     noted,
+    takes,
   } = loaderData;
   const unfinished = playable?.state !== "complete";
   useRefresh(unfinished, AGAIN_MS);
@@ -140,6 +144,7 @@ function WatchPage({ loaderData }: Route.ComponentProps) {
             <AboutLine id={id} about={{ description, tags }} mine={mine} />
             {noted && chapters.length === 0 && <ProposedChapters id={id} proposed={noted.chapters} />}
             {noted && <Mistakes moments={noted.mistakes} onSeek={seek} />}
+            {takes && playable && !unfinished && <TakesOrder id={id} revision={playable.revision} takes={takes} />}
             {noted && <Stills moments={noted.stills} player={player} title={title} />}
           </Box>
         </Box>

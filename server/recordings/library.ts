@@ -3,7 +3,7 @@ import { may, type Audience, type Deed } from "#core/access/access";
 import type { TakeSource } from "#core/media/tracks";
 import type { About } from "#core/title/about";
 import type { Chapter } from "#core/viewing/figures";
-import { startOfTake } from "#core/recipe/source-line";
+import { startOfTake, takeOf } from "#core/recipe/source-line";
 import type { Note } from "#core/layout/entry";
 import type { Micros } from "#core/time/micros";
 import type { AccessFacts } from "../access/facts";
@@ -150,6 +150,14 @@ export class Library {
       mistakes: moments("mistake"),
       stills: moments("still"),
     };
+  }
+
+  /** The takes that are shown, in the order in which they are, and how long each is. */
+  async shownTakes(id: string): Promise<{ position: number; length: Micros }[]> {
+    const lengths = new Map<number, Micros>();
+    for (const { from, to } of (await shownLineOf(this.db, id)).kept)
+      lengths.set(takeOf(from), (lengths.get(takeOf(from)) ?? 0) + to - from);
+    return [...lengths].map(([position, length]) => ({ position, length }));
   }
 
   /** The talking points become the chapters. */

@@ -1,12 +1,13 @@
 import { randomUUID } from "node:crypto";
 import type { Transaction } from "sequelize";
 import { PICTURE_RATE } from "#core/media/tracks";
-import { firstTake, parseRecipe, withTake, type Recipe } from "#core/recipe/recipe";
+import { firstTake, inOrderOf, parseRecipe, withTake, type Recipe } from "#core/recipe/recipe";
 import { startOfTake } from "#core/recipe/source-line";
 import { SECOND, type Micros } from "#core/time/micros";
 import type { Database } from "../database/connection";
 import type { NewEvent } from "../live/events";
-import { COPY_PIECES, LAST_REVISION } from "./sql";
+import { Problem } from "../http/problem";
+import { COPY_PIECES, LAST_REVISION, MOVE_PIECES } from "./sql";
 
 /** What pages are told when another revision is shown. */
 export const PUBLISHED_EVENT: NewEvent = { kind: "revision", subject: null, senderOnly: false };
@@ -70,6 +71,42 @@ export async function publishWithout(
   await publish(db, last, { recipe, grows: null, closedUs: last.closedUs, pieces: kept.length }, transaction);
   await db.models.Recording.update({ durationUs: last.closedUs }, { where: { id: recordingId }, transaction });
   return "published";
+}
+
+/**
+ * Publishes what was shown in another order of its takes. All of them are whole.
+ * @param takes their positions, in the order in which they are to be shown
+ * @param seen the revision that was put in another order
+ * @throws {Problem} 409 where another revision is shown by now, 422 for an order of other takes
+ */
+export async function publishInOrder(
+  db: Database,
+  { recordingId, takes, seen }: { recordingId: string; takes: readonly number[]; seen: number },
+  transaction: Transaction,
+): Promise<void> {
+  const last = await lastRevision(db, recordingId, transaction);
+  if (last.number !== seen)
+    throw new Problem(409, "changed-meanwhile", "It was changed in another window meanwhile. Look at it again.");
+  const end = startOfTake(last.position ?? 1) + onGrid(last.takeUs);
+  let reordered;
+  try {
+    reordered = inOrderOf(parseRecipe(last.recipe), end, takes);
+  } catch (error) {
+    if (error instanceof RangeError)
+      throw new Problem(422, "other-takes", "The order names other takes than are shown.");
+    throw error;
+  }
+  const { recipe, moves, length } = reordered;
+  const id = randomUUID();
+  const revision = { id, recordingId, number: last.number + 1, recipe, grows: null, closedUs: length };
+  await db.models.Revision.create(revision, { transaction });
+  const [places, later] = [moves.map((m) => m.place), moves.map((m) => m.later)];
+  await db.rows(MOVE_PIECES, [id, last.id, [...moves.keys()], places, later], transaction);
+  // Another picture comes first: its poster is made anew.
+  await db.models.Recording.update(
+    { durationUs: length, posterKey: null },
+    { where: { id: recordingId }, transaction },
+  );
 }
 
 /** Publishes a recipe after the last revision, with as many of its pieces, closed as they are now. */

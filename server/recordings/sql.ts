@@ -31,6 +31,14 @@ select $1, p.track, p.n, p.track_id, p.first, coalesce(p.last, s.last), p.moved_
  where p.revision_id = $2 and p.n < $3 and coalesce(p.last, s.last) >= p.first
 returning track`;
 
+/** Revision $1 gets the pieces of revision $2, those of stretch $3[i] as stretch $4[i], shown later by $5[i] µs. */
+export const MOVE_PIECES = /* sql */ `
+insert into pieces (revision_id, track, n, track_id, first, last, moved_us)
+select $1, p.track, m.place, p.track_id, p.first, coalesce(p.last, s.last), p.moved_us + m.later
+  from pieces p join unnest($3::int[], $4::int[], $5::bigint[]) as m (n, place, later) on m.n = p.n
+  join lateral (select max(number) as last from segments where track_id = p.track_id) s on true
+ where p.revision_id = $2 and coalesce(p.last, s.last) >= p.first`;
+
 /**
  * Closes take $1 when it has ended and all its segments are there; drops those beyond its end, and tells how long the
  * take is now, and what is shown. One row when it was closed now.

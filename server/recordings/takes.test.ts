@@ -165,6 +165,53 @@ describe("another take", () => {
   });
 });
 
+describe("takes in another order", () => {
+  it("are the same bytes at other times, on one time line, under another poster", async () => {
+    const recording = await recorded();
+    await withAnother(recording);
+    const row = () => runtime.db.models.Recording.findByPk(recording.id);
+    await runtime.db.models.Recording.update({ posterKey: "posters/old" }, { where: { id: recording.id } });
+    await runtime.takes.reorder(recording.id, [2, 1], 2);
+    const playable = (await runtime.playback.playable(recording.id, recording.token))!;
+    expect(playable).toMatchObject({ revision: 3, state: "complete" });
+    expect(playable.durationUs / S - FIRST - SECOND_TAKE).toBeLessThan(0.1);
+    expect((await row())!.posterKey).not.toBe("posters/old");
+    for (const track of ["screen", "camera", "microphone"] as const) {
+      const file = await played(recording, `r3/${track}.m3u8`);
+      expect(decodeComplaints(file)).toBe("");
+      const times = packetTimes(file);
+      const [length, last] = [times.at(-1)! - times[0]!, Math.max(...times.slice(1).map((t, i) => t - times[i]!))];
+      expect(Math.abs(length - FIRST - SECOND_TAKE)).toBeLessThan(0.15);
+      expect(last).toBeLessThan(0.15);
+    }
+    // What the second take began with is what is seen first: the bytes of its first segment, untouched.
+    const bytesOf = async (path: string) => Buffer.from(await (await get(recording, path)).arrayBuffer());
+    const first = await bytesOf("r3/screen/1.m4s");
+    await runtime.takes.reorder(recording.id, [1, 2], 3);
+    const list = await playlist(recording, "r4/screen.m3u8");
+    const again = await bytesOf(`r4/${list.segments.find((s) => s.map!.uri.endsWith("init-2.mp4"))!.uri}`);
+    // Without their base times (moof) they are the same.
+    const media = (bytes: Buffer) => sha256(bytes.subarray(bytes.indexOf("mdat")));
+    expect(media(first)).toEqual(media(again));
+    expect(await status(recording, "r3/screen/1.m4s")).toBe(404);
+    const another = await withAnother(recording);
+    expect(another.recordingId).toBe(recording.id);
+    expect((await runtime.library.shownTakes(recording.id)).map(({ position }) => position)).toEqual([1, 2, 3]);
+  });
+
+  it("are refused where another one grows, was changed meanwhile, or is not shown", async () => {
+    const recording = await recorded();
+    const take = await runtime.takes.another(recording.id, "screen-camera");
+    await expect(runtime.takes.reorder(recording.id, [2, 1], 2)).rejects.toMatchObject({ status: 409 });
+    await feed(runtime, take.takeId, TRACKS, SECOND_TAKE);
+    await expect(runtime.takes.reorder(recording.id, [2, 1], 1)).rejects.toMatchObject({ status: 409 });
+    await expect(runtime.takes.reorder(recording.id, [2, 3], 2)).rejects.toMatchObject({ status: 422 });
+    const tries = await Promise.allSettled([1, 2, 3].map(() => runtime.takes.reorder(recording.id, [2, 1], 2)));
+    expect(tries.filter(({ status }) => status === "fulfilled")).toHaveLength(1);
+    await expect(runtime.takes.reorder(randomUUID(), [2, 1], 1)).rejects.toMatchObject({ status: 404 });
+  });
+});
+
 it("throwing away what came after an empty take leaves nothing to show: the recording is deleted", async () => {
   const { recordingId, token, takeId } = await runtime.takes.start(orla, {
     source: "screen-camera",
