@@ -58,6 +58,10 @@ test("a face is found and told; what is behind it is blurred, a part is shown, a
   });
   try {
     const page = await browser.newPage({ baseURL, permissions: ["camera", "microphone"], serviceWorkers: "block" });
+    const policies: string[] = [];
+    page.on("response", (r) => {
+      if (/\/(?:lens|face)\.worker-/.test(r.url())) policies.push(r.headers()["content-security-policy"]!);
+    });
     await signUp(page);
     await page.goto("/record");
     await page.getByRole("button", { name: "Camera", exact: true }).click();
@@ -102,6 +106,10 @@ test("a face is found and told; what is behind it is blurred, a part is shown, a
       false,
       false,
     ]);
+    // What makes functions of text has no page, and reaches nothing but this server.
+    expect(policies.length).toBeGreaterThanOrEqual(2);
+    for (const policy of policies)
+      expect(policy).toBe("default-src 'none'; script-src 'self' 'unsafe-eval'; connect-src 'self'");
   } finally {
     await browser.close();
     rmSync(folder, { recursive: true, force: true });

@@ -3,6 +3,10 @@ import Button from "@mui/material/Button";
 import { isRouteErrorResponse } from "react-router";
 import { Notice } from "./Notice";
 
+/** What browsers throw where nothing answers, each in its own words (Fetch standard: a TypeError). */
+const isUnreached = (error: unknown) =>
+  error instanceof TypeError && /fetch|NetworkError|Load failed/i.test(error.message);
+
 /** What is shown where a page cannot be: what happened, what was kept, what to do. */
 export function Trouble({ error }: { error: unknown }) {
   if (isRouteErrorResponse(error) && error.status === 404) {
@@ -19,8 +23,7 @@ export function Trouble({ error }: { error: unknown }) {
       </Notice>
     );
   }
-  // What a browser throws where nothing answers.
-  if (error instanceof TypeError && typeof navigator !== "undefined")
+  if (isUnreached(error))
     return (
       <Notice
         title="The server cannot be reached"

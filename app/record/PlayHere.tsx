@@ -10,7 +10,7 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import type { KeptTake } from "#capture/outbox/store";
 import { USUAL_ARRANGEMENT } from "#core/layout/layout";
 import { alone, sceneOf, type Scene } from "#core/layout/scene";
-import { isPicture, type TrackKind } from "#core/media/tracks";
+import type { TrackKind } from "#core/media/tracks";
 import { formatClock, SECOND } from "#core/time/micros";
 import { LocalFrame } from "./LocalFrame";
 import { theOutbox } from "./outbox";
@@ -61,12 +61,7 @@ function useAddresses(takeId: string): Addresses | null {
     void theOutbox()
       .playable(takeId)
       .then((tracks) => {
-        made = Object.fromEntries(
-          [...tracks].map(([kind, parts]) => [
-            kind,
-            URL.createObjectURL(new Blob(parts, { type: isPicture(kind) ? "video/mp4" : "audio/mp4" })),
-          ]),
-        );
+        made = Object.fromEntries([...tracks].map(([kind, file]) => [kind, URL.createObjectURL(file)]));
         if (gone) letGo();
         else setAddresses(made);
       });

@@ -49,7 +49,7 @@ export function useAbout(take: KeptTake | null): AboutDraft {
     )
       return;
     for (const deed of deeds) {
-      const refused = await send(take.registered!.recordingId, deed);
+      const refused = await send(take.registered?.recordingId ?? take.start.recording!, deed);
       if (!refused) continue;
       // Tried again with the next change.
       ofTake.there = before;

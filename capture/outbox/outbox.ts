@@ -1,5 +1,5 @@
 import { Watchable } from "#core/state/watchable";
-import type { TrackKind } from "#core/media/tracks";
+import { isPicture, type TrackKind } from "#core/media/tracks";
 import type { About } from "#core/title/about";
 import type { Fetch } from "./answer";
 import { backOff, Sender, withoutGap, type SendState } from "./sender";
@@ -107,13 +107,13 @@ export class Outbox extends Watchable<OutboxState> {
     try {
       for (const take of await this.#store.takes()) {
         if (this.#senders.has(take.takeId) || !(await this.#isFree(take.takeId))) continue;
+        if (take.start.by !== undefined && take.start.by !== this.#person) {
+          others++;
+          continue;
+        }
         if (take.discarded) {
           // Thrown away while the server could not be reached.
           void this.throwAway(take);
-          continue;
-        }
-        if (take.start.by !== undefined && take.start.by !== this.#person) {
-          others++;
           continue;
         }
         const parts = await this.#store.list(take.takeId);
@@ -139,22 +139,25 @@ export class Outbox extends Watchable<OutboxState> {
    * What of a take can be played from here: of each track its init segment and a run of segments, all from the same
    * number on, so that they begin together. What was sent and is gone from here is missing.
    */
-  async playable(takeId: string): Promise<Map<TrackKind, ArrayBuffer[]>> {
+  async playable(takeId: string): Promise<Map<TrackKind, Blob>> {
     const numbers = new Map<TrackKind, number[]>();
     for (const { kind, number } of await this.#store.list(takeId))
       numbers.set(kind, [...(numbers.get(kind) ?? []), number]);
     const tracks = [...numbers].filter(([, here]) => here.includes(0) && here.length > 1);
     const first = Math.max(0, ...tracks.map(([, here]) => Math.min(...here.filter((n) => n > 0))));
-    const found = new Map<TrackKind, ArrayBuffer[]>();
+    const found = new Map<TrackKind, Blob>();
     for (const [kind, here] of tracks) {
+      const there = new Set(here);
       const run = [0];
-      for (let n = first; here.includes(n); n++) run.push(n);
-      const parts = await Promise.all(run.map((number) => this.#store.get({ takeId, kind, number })));
-      if (run.length > 1)
-        found.set(
-          kind,
-          parts.flatMap((part) => (part ? [part.bytes] : [])),
-        );
+      for (let n = first; there.has(n); n++) run.push(n);
+      if (run.length < 2) continue;
+      const parts: Blob[] = [];
+      for (const number of run) {
+        const part = await this.#store.get({ takeId, kind, number });
+        // A blob of its own: an hour of it lies with the browser, not in the page's memory.
+        if (part) parts.push(new Blob([part.bytes]));
+      }
+      found.set(kind, new Blob(parts, { type: isPicture(kind) ? "video/mp4" : "audio/mp4" }));
     }
     return found;
   }

@@ -89,6 +89,11 @@ export class BrowserStore implements PartStore {
           for (const take of await tx.objectStore("takes").getAll())
             await tx.objectStore("takes").put(ofSecondVersion(take as unknown as TakeBefore));
       },
+      // A newer version in another tab must not wait for this one.
+      blocking: (_before, _next, event) => {
+        (event.target as IDBDatabase).close();
+        forget();
+      },
       terminated: forget,
     }).catch((error: unknown) => {
       forget();
