@@ -4,8 +4,11 @@ import { recordedSeconds, signUp, startRecording, stopAndOpen } from "./steps";
 
 const SETTLED_SECONDS = 10;
 const SECONDS = 60;
-/** A backlog of uncompressed pictures grows by gigabytes in this time; what the collector has not come to does not. */
-const MOST_MEGABYTES = 60;
+/**
+ * A backlog of uncompressed pictures grows by gigabytes in this time; what the collector has not come to does not. On a
+ * quiet machine it is 8 to 12 MB.
+ */
+const MOST_MEGABYTES = 200;
 
 test("a minute of recording a whole screen costs no memory that stays", async ({ page, browser }) => {
   test.setTimeout(180_000);

@@ -1,14 +1,14 @@
 import { once } from "node:events";
-import { mkdtempSync, rmSync } from "node:fs";
+import { mkdtempSync, readFileSync, rmSync } from "node:fs";
 import { createServer, request, type Server } from "node:http";
 import type { AddressInfo, Socket } from "node:net";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { chromium, expect, test, type BrowserContext, type Page } from "@playwright/test";
+import { USUAL_WISHES } from "../core/desk/wishes";
 import { probePackets } from "../testing/media";
-import { readFileSync } from "node:fs";
 import { fileOf } from "./decoded";
-import { phase, recordedSeconds, signUp } from "./steps";
+import { fold, phase, recordedSeconds, signUp } from "./steps";
 
 /** The only way from the browser to the server: what is closed here is cut for all of it, workers too. */
 class Line {
@@ -94,6 +94,17 @@ test("recorded without a connection from a cold start of the browser, played, an
     const kept = await keptByWorker(page);
     expect(kept).toContain("/here ");
     for (const secret of [email, "Orla", "Lark", "set-cookie"]) expect(kept.includes(secret), secret).toBe(false);
+    // What is kept for the person is known without a connection as well.
+    await page.request.post("/set-ups", {
+      form: {
+        do: "save",
+        name: "Cellar",
+        isFirst: "false",
+        wishes: JSON.stringify({ ...USUAL_WISHES, source: "voice" }),
+      },
+    });
+    await page.goto("/record");
+    await expect(phase(page)).toHaveAttribute("data-phase", "ready");
     await context.close();
 
     await line.cut();
@@ -101,7 +112,10 @@ test("recorded without a connection from a cold start of the browser, played, an
     await page.goto("/record");
     await expect(page).toHaveURL(/\/here$/);
     await expect(page.getByText("No connection. You can record all the same")).toBeVisible();
-    await page.getByRole("button", { name: "Voice", exact: true }).click();
+    await fold(page, "Set-up").click();
+    await page.getByLabel("Use").click();
+    await page.getByRole("option", { name: "Cellar" }).click();
+    await expect(page.getByRole("button", { name: "Voice", exact: true })).toHaveAttribute("aria-pressed", "true");
     await expect(page.getByRole("meter", { name: "Microphone level" })).toBeVisible();
     await page.getByRole("button", { name: "Record", exact: true }).click();
     await expect(phase(page)).toHaveAttribute("data-phase", "recording", { timeout: 20_000 });

@@ -72,13 +72,17 @@ interface Props {
   room: Room;
   /** the recording that gets another take; null for a new one */
   before: TakenBefore | null;
+  /** the server can be told what is kept there */
+  connected?: boolean;
 }
 
 /** The place where one records: get ready, record, go on. */
-export function Desk({ recorder, state, setUps, room, before }: Props) {
+export function Desk({ recorder, state, setUps, room, before, connected = true }: Props) {
   const { phase } = state;
   const idle = phase === "ready" || phase === "asking";
   const running = phase === "recording" || phase === "paused";
+  // On a narrow screen: what comes next is pressed, and not looked at.
+  const steers = idle || phase === "saved";
   const first = useFirstSetUp(setUps);
   const [usedName, setUsedName] = useState(first?.name ?? "");
   const setUp = setUps.find((s) => s.name.toLowerCase() === usedName.trim().toLowerCase()) ?? null;
@@ -268,7 +272,7 @@ export function Desk({ recorder, state, setUps, room, before }: Props) {
             display: "grid",
             gap: 2,
             minWidth: 0,
-            order: { xs: idle ? 2 : 1, md: 1 },
+            order: { xs: steers ? 2 : 1, md: 1 },
             // What is changed beside it is seen at once, however far down that is.
             position: { md: idle ? "sticky" : "static" },
             top: 8,
@@ -290,6 +294,7 @@ export function Desk({ recorder, state, setUps, room, before }: Props) {
                   source={wishes.source}
                   arrangement={state.arrangement}
                   shared={state.shared}
+                  guides={idle}
                   area={area.draft}
                   camera={camera.track}
                   meter={meter}
@@ -330,7 +335,7 @@ export function Desk({ recorder, state, setUps, room, before }: Props) {
             </Typography>
           )}
         </Box>
-        <Box sx={{ display: "grid", gap: 2, minWidth: 0, order: { xs: idle ? 1 : 2, md: 2 } }}>
+        <Box sx={{ display: "grid", gap: 2, minWidth: 0, order: { xs: steers ? 1 : 2, md: 2 } }}>
           <Controls
             recorder={recorder}
             state={state}
@@ -372,6 +377,7 @@ export function Desk({ recorder, state, setUps, room, before }: Props) {
               isAnother={before !== null}
               setUp={{
                 setUps,
+                keeps: connected,
                 used: setUp,
                 onKept: setUsedName,
                 onUse: (next) => {

@@ -125,6 +125,7 @@ function Draw({ recorder, shared, where }: Props & { shared: Shared }) {
           source="screen"
           arrangement={recorder.snapshot().arrangement}
           shared={shared}
+          guides={false}
           area={null}
           camera={null}
           meter={null}

@@ -15,6 +15,8 @@ export interface SetUpChoice {
   setUps: readonly SetUp[];
   /** the one that is used; null for none */
   used: SetUp | null;
+  /** they can be kept, changed and removed */
+  keeps: boolean;
   onUse: (setUp: SetUp | null) => void;
   /** what is wanted now was kept under this name */
   onKept: (name: string) => void;
@@ -29,7 +31,7 @@ const isAs = (wishes: Wishes, setUp: SetUp) =>
   );
 
 /** What is chosen here, kept under a name for the next times. */
-export function SetUpFold({ setUps, used, onUse, onKept, wishes }: SetUpChoice & { wishes: Wishes }) {
+export function SetUpFold({ setUps, used, keeps, onUse, onKept, wishes }: SetUpChoice & { wishes: Wishes }) {
   const fetcher = useFetcher<{ error: string | null }>();
   const [name, setName] = useState(used?.name ?? "");
   const [isFirst, setFirst] = useState(used?.isFirst ?? false);
@@ -54,45 +56,50 @@ export function SetUpFold({ setUps, used, onUse, onKept, wishes }: SetUpChoice &
           onChoose={(id) => onUse(setUps.find((s) => s.id === id) ?? null)}
         />
       )}
-      <TextField
-        size="small"
-        label="Name"
-        value={name}
-        onChange={(e) => setName(e.target.value)}
-        helperText="Source, quality, timing and who can open the link are kept under it."
-        slotProps={{ htmlInput: { maxLength: 80 } }}
-      />
-      <FormControlLabel
-        control={<Switch checked={isFirst} onChange={(_, next) => setFirst(next)} />}
-        label="Start with it every time"
-      />
-      <Box sx={{ display: "flex", gap: 1 }}>
-        <Button
-          variant="outlined"
-          fullWidth
-          disabled={busy || name.trim() === ""}
-          onClick={() => {
-            send({ do: "save", name, wishes: JSON.stringify(wishes), isFirst: String(isFirst) });
-            onKept(name);
-          }}
-        >
-          {there ? "Keep it as it is now" : "Keep as a set-up"}
-        </Button>
-        {used && (
-          <Button
-            disabled={busy}
-            onClick={() => {
-              send({ do: "remove", id: used.id });
-              onUse(null);
-            }}
-          >
-            Remove
-          </Button>
-        )}
-      </Box>
-      <Typography variant="body2" role="status" color={fetcher.data?.error ? "error" : undefined}>
-        {fetcher.data?.error ?? (fetcher.data && !busy ? "Kept." : "")}
-      </Typography>
+      {!keeps && <Typography variant="body2">New ones are kept when there is a connection.</Typography>}
+      {keeps && (
+        <>
+          <TextField
+            size="small"
+            label="Name"
+            value={name}
+            onChange={(e) => setName(e.target.value)}
+            helperText="Source, quality, timing and who can open the link are kept under it."
+            slotProps={{ htmlInput: { maxLength: 80 } }}
+          />
+          <FormControlLabel
+            control={<Switch checked={isFirst} onChange={(_, next) => setFirst(next)} />}
+            label="Start with it every time"
+          />
+          <Box sx={{ display: "flex", gap: 1 }}>
+            <Button
+              variant="outlined"
+              fullWidth
+              disabled={busy || name.trim() === ""}
+              onClick={() => {
+                send({ do: "save", name, wishes: JSON.stringify(wishes), isFirst: String(isFirst) });
+                onKept(name);
+              }}
+            >
+              {there ? "Keep it as it is now" : "Keep as a set-up"}
+            </Button>
+            {used && (
+              <Button
+                disabled={busy}
+                onClick={() => {
+                  send({ do: "remove", id: used.id });
+                  onUse(null);
+                }}
+              >
+                Remove
+              </Button>
+            )}
+          </Box>
+          <Typography variant="body2" role="status" color={fetcher.data?.error ? "error" : undefined}>
+            {fetcher.data?.error ?? (fetcher.data && !busy ? "Kept." : "")}
+          </Typography>
+        </>
+      )}
     </Folded>
   );
 }

@@ -23,6 +23,8 @@ interface Props {
   source: TakeSource;
   arrangement: Arrangement;
   shared: Shared | null;
+  /** where nothing is shown yet: what could be */
+  guides: boolean;
   /** what of it is recorded is being chosen: all of it is seen, and nothing lies over it */
   area: AreaDraft | null;
   camera: MediaStreamTrack | null;
@@ -36,7 +38,7 @@ interface Props {
 }
 
 /** What the viewers will see, in small: the screen as a pane, the camera picture in its arch. */
-export function Stage({ source, arrangement, shared, area, camera, meter, mirrored, pad, onDrop }: Props) {
+export function Stage({ source, arrangement, shared, guides, area, camera, meter, mirrored, pad, onDrop }: Props) {
   const frame = shared?.size ? cropOf(shared.size, area ? null : shared.area) : FRAME;
   const scene = source === "screen-camera" && !area ? sceneOf(frame, arrangement) : alone("screen");
   const covered = source === "screen-camera" && arrangement.scene !== "screen";
@@ -52,7 +54,7 @@ export function Stage({ source, arrangement, shared, area, camera, meter, mirror
         containerType: "size",
       }}
     >
-      {showsScreen(source) && !shared && <SurfaceGuide clear={covered ? sideOf(arrangement.place) : null} />}
+      {guides && showsScreen(source) && !shared && <SurfaceGuide clear={covered ? sideOf(arrangement.place) : null} />}
       {source === "camera" && camera && (
         <TrackVideo track={camera} label="Camera preview" mirrored={mirrored} rate={PREVIEW_RATE.camera} />
       )}

@@ -1,7 +1,6 @@
 import Alert from "@mui/material/Alert";
 import Box from "@mui/material/Box";
-import { useEffect } from "react";
-import type { Room } from "#server/desk/room";
+import { useEffect, useMemo } from "react";
 import { Notice } from "../components/Notice";
 import { useInBrowser } from "../components/When";
 import { Desk } from "../record/Desk";
@@ -9,26 +8,28 @@ import { theOutbox } from "../record/outbox";
 import { HereGroup } from "../record/Outgoing";
 import { useReached } from "../record/useReached";
 import { useRecorder, useRecorderState } from "../record/useRecorder";
-import { whoIsHere } from "../record/who";
+import { deskOf, whoIsHere } from "../record/who";
 import type { Route } from "./+types/here";
 
 export const meta: Route.MetaFunction = () => [{ title: "Without a connection · Clear Nod" }];
-
-/** Nothing is known of the workspace here: what is too long or too much is told when there is a connection. */
-const NO_LIMITS: Room = { longestUs: null, most: null, used: 0 };
 
 /**
  * The recorder, and what is on this computer, without the server. It is the same for everybody: it is kept by the
  * browser for when there is no connection, and tells nothing of anybody that is not on this computer already.
  */
 export default function Here() {
-  const who = useInBrowser() ? whoIsHere() : null;
+  const inBrowser = useInBrowser();
+  // Looked up once: what is known here does not change while nothing is reached.
+  const [who, desk] = useMemo(() => {
+    const who = inBrowser ? whoIsHere() : null;
+    return [who, who && deskOf(who)] as const;
+  }, [inBrowser]);
   const reached = useReached();
   const recorder = useRecorder();
   const state = useRecorderState(recorder);
   useEffect(() => void theOutbox().showFor(who?.id ?? null), [who?.id]);
   if (!recorder || !state) return <Box sx={{ minHeight: 480 }} aria-busy="true" />;
-  if (!who)
+  if (!who || !desk)
     return (
       <Notice title="No connection, and nobody is signed in here">
         Sign in once with a connection. From then on you can record here without one.
@@ -49,7 +50,7 @@ export default function Here() {
         )}
         <HereGroup />
       </Box>
-      <Desk recorder={recorder} state={state} setUps={[]} room={NO_LIMITS} before={null} />
+      <Desk recorder={recorder} state={state} {...desk} before={null} connected={false} />
     </>
   );
 }

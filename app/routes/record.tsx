@@ -1,7 +1,9 @@
 import Box from "@mui/material/Box";
+import { useEffect } from "react";
 import { isUuid } from "#server/http/fields";
 import { Desk } from "../record/Desk";
 import { useRecorder, useRecorderState } from "../record/useRecorder";
+import { rememberDesk } from "../record/who";
 import { appContext } from "../services/context.server";
 import { orNotFound, requireMember } from "../services/guard.server";
 import type { Route } from "./+types/record";
@@ -23,6 +25,8 @@ export async function loader({ context, url }: Route.LoaderArgs) {
 export default function Record({ loaderData }: Route.ComponentProps) {
   const recorder = useRecorder();
   const state = useRecorderState(recorder);
+  const { setUps, room } = loaderData;
+  useEffect(() => rememberDesk({ setUps, room }), [setUps, room]);
   // The server cannot know the devices: the page is drawn in the browser.
   return recorder && state ? (
     <Desk recorder={recorder} state={state} {...loaderData} />
