@@ -2,6 +2,8 @@ import { loadSolution, type Solution } from "../vision/solution";
 
 interface Segmented {
   segmentationMask: ImageBitmap;
+  /** what was looked at; given back at once: it is large, and there are ten a second */
+  image: ImageBitmap;
 }
 
 /** The size that the model looks at; larger gives nothing. */
@@ -17,7 +19,8 @@ export class PersonMask {
   #next = 0;
 
   private constructor(private readonly solution: Solution<Segmented>) {
-    solution.onResults(({ segmentationMask }) => {
+    solution.onResults(({ segmentationMask, image }) => {
+      image.close();
       this.#mask?.close();
       this.#mask = segmentationMask;
     });
