@@ -2,13 +2,12 @@ import Alert from "@mui/material/Alert";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
-import { useState, useSyncExternalStore } from "react";
+import { useSyncExternalStore } from "react";
 import type { RecorderState } from "#capture/recorder-state";
 import type { Recorder } from "#capture/recorder";
-import { sendWords } from "./Outgoing";
+import { PlayButton, sendWords } from "./Outgoing";
 import { canFloat, toggleFloating } from "./floating";
 import { useOutbox } from "./outbox";
-import { PlayHere } from "./PlayHere";
 import { RecordButton, type Doubt, type Shown } from "./RecordButton";
 import { Sure } from "./Sure";
 import { tab } from "./tab";
@@ -49,7 +48,6 @@ export function Controls({
   const { floating } = useSyncExternalStore(tab.subscribe, tab.snapshot);
   const { sending } = useOutbox();
   const mine = sending.find((s) => s.take.takeId === take?.takeId)?.state;
-  const [plays, setPlays] = useState(false);
   const big = { variant: "contained" as const, size: "large" as const, fullWidth: true };
   if (phase === "ready" || phase === "asking") {
     return (
@@ -89,11 +87,10 @@ export function Controls({
             <Typography>Its link is there as soon as the server hears of it.</Typography>
           ))}
         {phase === "saved" && take && mine && (
-          <Button {...big} onClick={() => setPlays(true)}>
+          <PlayButton take={take} {...big}>
             Play it from here
-          </Button>
+          </PlayButton>
         )}
-        {plays && take && <PlayHere take={take} onClose={() => setPlays(false)} />}
         {phase === "saved" && (
           <Button {...big} variant="outlined" onClick={() => recorder.again()}>
             Record another

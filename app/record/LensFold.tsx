@@ -5,6 +5,7 @@ import Typography from "@mui/material/Typography";
 import Box from "@mui/material/Box";
 import type { LensState } from "#capture/lens/lens-track";
 import { MOST_ZOOM, type Lens } from "#core/layout/lens";
+import { saidCost } from "../components/saidCost";
 import { Folded } from "../components/Folded";
 
 interface Props {
@@ -41,9 +42,7 @@ export function LensFold({ lens, onLens, state }: Props) {
       />
       <Typography variant="body2" role="status">
         {blurs && PERSON[state.person]}{" "}
-        {state.cost === null
-          ? "What it takes of this computer is told while it is on."
-          : `It takes ${Math.max(1, Math.round(100 * state.cost))} % of one processor of this computer.`}
+        {state.cost === null ? "What it takes of this computer is told while it is on." : saidCost(state.cost)}
       </Typography>
     </Folded>
   );

@@ -1,5 +1,5 @@
 import Box from "@mui/material/Box";
-import Button from "@mui/material/Button";
+import Button, { type ButtonProps } from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { lazy, Suspense, useState, type ReactNode } from "react";
 import { Link, useLocation } from "react-router";
@@ -150,13 +150,12 @@ function Stayed({ here: { take, bytes } }: { here: Resting }) {
   );
 }
 
-function Play({ take }: { take: KeptTake }) {
+/** Plays it in a window of its own, which is loaded when it is wanted. */
+export function PlayButton({ take, ...look }: ButtonProps & { take: KeptTake }) {
   const [plays, setPlays] = useState(false);
   return (
     <>
-      <Button size="small" onClick={() => setPlays(true)} aria-label={`Play “${take.title}” from here`}>
-        Play
-      </Button>
+      <Button {...look} onClick={() => setPlays(true)} />
       {plays && (
         <Suspense>
           <PlayHere take={take} onClose={() => setPlays(false)} />
@@ -165,6 +164,12 @@ function Play({ take }: { take: KeptTake }) {
     </>
   );
 }
+
+const Play = ({ take }: { take: KeptTake }) => (
+  <PlayButton take={take} size="small" aria-label={`Play “${take.title}” from here`}>
+    Play
+  </PlayButton>
+);
 
 /** Asks once, in place. */
 function ThrowAway({ take }: { take: KeptTake }) {

@@ -1,6 +1,7 @@
 import FormControlLabel from "@mui/material/FormControlLabel";
 import Switch from "@mui/material/Switch";
 import Typography from "@mui/material/Typography";
+import { saidCost } from "../components/saidCost";
 import { Folded } from "../components/Folded";
 
 interface Props {
@@ -20,9 +21,7 @@ export function VoiceFold({ suppresses, onSuppresses, cost }: Props) {
       />
       <Typography variant="body2">
         Fans, traffic and hum go; so does music. Rehearse with it and without it, and hear one after the other.{" "}
-        {cost === null
-          ? "What it takes of this computer is told after a rehearsal."
-          : `It takes ${Math.max(1, Math.round(100 * cost))} % of one processor of this computer.`}
+        {cost === null ? "What it takes of this computer is told after a rehearsal." : saidCost(cost)}
       </Typography>
     </Folded>
   );

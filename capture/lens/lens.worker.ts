@@ -12,7 +12,6 @@ const tell = (report: LensReport) => postMessage(report);
 const canvas = new LensCanvas();
 let lens: Lens;
 let mask: PersonMask | null = null;
-let sees: "not yet" | "yes" | "no" = "not yet";
 let loading = false;
 /** of the time since `since`, in ms */
 let busy = 0;
@@ -28,13 +27,12 @@ async function load(): Promise<void> {
   loading = true;
   try {
     mask = await PersonMask.load(FOLDER);
-    sees = "yes";
+    tell({ type: "sees", person: "yes" });
   } catch {
     // Tried again when it is wanted again.
     loading = false;
-    sees = "no";
+    tell({ type: "sees", person: "no" });
   }
-  tell({ type: "sees", person: sees });
 }
 
 async function follow(frames: ReadableStream<VideoFrame>, out: WritableStream<VideoFrame>): Promise<void> {
@@ -77,8 +75,7 @@ async function personIn(frame: VideoFrame): Promise<ImageBitmap | null> {
     return await mask.of(frame);
   } catch {
     mask = null;
-    sees = "no";
-    tell({ type: "sees", person: sees });
+    tell({ type: "sees", person: "no" });
     return null;
   }
 }

@@ -10,4 +10,4 @@ export type LensReport =
   /** the share of one processor that it takes */
   | { type: "cost"; share: number }
   /** whether what is behind the person can be told from them; `no`: all of the picture is blurred */
-  | { type: "sees"; person: "not yet" | "yes" | "no" };
+  | { type: "sees"; person: "yes" | "no" };

@@ -16,9 +16,6 @@ import { finishForm, noteForm, type Takes } from "../recordings/takes";
 import { checkDigest, readContentDigest } from "./digest";
 import type { Ingest } from "./ingest";
 
-/** Where a take sends its parts. Given to the recorder when the take starts. */
-export const ingestAddress = (takeId: string) => `/ingest/${takeId}`;
-
 /** Written one way only: `1e3` and `1.0` are no numbers of segments. */
 const part = /^(?:init|[1-9]\d{0,4})$/;
 const LAST_NUMBER = 50_000;
