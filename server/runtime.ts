@@ -17,6 +17,7 @@ import { Sessions } from "./accounts/sessions";
 import { openDatabase, type Database } from "./database/connection";
 import { settleIn } from "./database/moved";
 import { addressReader, type AddressOf } from "./http/address";
+import { Editing } from "./editing/editing";
 import { Ingest } from "./ingest/ingest";
 import { clearDeleted } from "./jobs/clear-deleted";
 import { makePoster } from "./jobs/make-poster";
@@ -62,6 +63,7 @@ export interface Runtime {
   accounts: Accounts;
   workspaces: Workspaces;
   takes: Takes;
+  editing: Editing;
   rooms: Rooms;
   setUps: SetUps;
   ingest: Ingest;
@@ -99,17 +101,19 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
   await channel.open();
   const queue = new Queue(databaseUrl, log, channel);
   const access = new AccessFacts(db, channel);
-  const makePosterLater = (takeId: string) => queue.send("make-poster", { takeId });
+  const makePosterLater = (recordingId: string) => queue.send("make-poster", { recordingId });
   const events = new Events(db);
   const folds = new Folds(db, log);
   const rooms = new Rooms(db);
-  const completed = async ({ takeId, recordingId, beyond }: WholeTake) => {
+  const completed = async ({ recordingId, beyond }: WholeTake) => {
     for (const key of beyond) await storage.remove(key);
-    await makePosterLater(takeId);
+    await makePosterLater(recordingId);
     // What lists show of its figures is told by its length, which it has now.
     folds.soon(recordingId);
   };
-  const takes = new Takes(db, access, events, rooms, completed, makePosterLater);
+  const takes = new Takes(db, access, events, rooms, completed);
+  const publishLater = (recordingId: string) => queue.send("publish", { recordingId });
+  const editing = new Editing(db, storage, events, log, publishLater, makePosterLater);
   const streams = new Streams(db, channel, log);
   const viewers = new Viewers(db, settings.sessionSecret, events);
   const comments = new Comments(db, events);
@@ -118,9 +122,13 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
   const limits = new DeedLimits();
   const sessions = new Sessions(db, settings.sessionSecret, channel);
   const workspaces = new Workspaces(db, sessions);
-  const erase = eraser(db, storage, (takeId) => queue.cancel("make-poster", { takeId }));
+  const erase = eraser(db, storage, async (recordingId) => {
+    await queue.cancel("make-poster", { recordingId });
+    await queue.cancel("publish", { recordingId });
+  });
   const handlers: Handlers = {
-    "make-poster": ({ takeId }, signal) => makePoster(db, storage, takeId, signal),
+    "make-poster": ({ recordingId }, signal) => makePoster(db, storage, recordingId, signal),
+    publish: ({ recordingId }, signal) => editing.run(recordingId, signal),
     "clear-deleted": () => clearDeleted(db, erase),
     "sweep-storage": async () => {
       const removed = await sweepStorage(db, storage);
@@ -135,6 +143,7 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
     storage,
     access,
     takes,
+    editing,
     rooms,
     setUps: new SetUps(db),
     events,

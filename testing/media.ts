@@ -1,5 +1,5 @@
 import { execFileSync } from "node:child_process";
-import { mkdtempSync, readFileSync, rmSync } from "node:fs";
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { splitTrack, type SplitTrack } from "../core/media/split";
@@ -7,7 +7,27 @@ import { splitTrack, type SplitTrack } from "../core/media/split";
 export type MadeTrack = SplitTrack;
 
 /** Picture kinds are test patterns, the others a sine. Sizes are small: the bytes matter, not the looks. */
-export type MadeKind = "screen" | "camera" | "screen-1080" | "camera-480" | "microphone" | "vp9" | "aac" | "mp3";
+export type MadeKind =
+  | "screen"
+  | "camera"
+  | "screen-1080"
+  | "camera-480"
+  | "microphone"
+  | "vp9"
+  | "aac"
+  | "mp3"
+  | "numbered"
+  | "numbered-half"
+  | "numbered-vp9"
+  | "chirp"
+  | "chirp-opus";
+
+/** Sixteen bars that tell the number of a picture in binary, the lowest bit at the left. */
+const NUMBERED =
+  "color=black:size=320x240:rate=30,format=yuvj420p,geq=lum='235*mod(floor(N/pow(2,floor(X/20))),2)':cb=128:cr=128";
+/** Sound whose pitch tells its place. */
+const CHIRP = "aevalsrc='0.4*sin(2*PI*(200*t+20*t*t))':sample_rate=48000";
+const AS_RECORDED = ["-c:v", "libx264", "-preset", "ultrafast", "-qp", "12", "-video_track_timescale", "30"];
 
 const INPUT: Record<MadeKind, string[]> = {
   screen: ["-f", "lavfi", "-i", "testsrc2=size=640x360:rate=15", "-c:v", "libx264", "-preset", "ultrafast"],
@@ -30,6 +50,15 @@ const INPUT: Record<MadeKind, string[]> = {
   microphone: ["-f", "lavfi", "-i", "sine=frequency=440:sample_rate=48000", "-c:a", "libopus", "-b:a", "64k"],
   mp3: ["-f", "lavfi", "-i", "sine=frequency=440:sample_rate=48000", "-c:a", "libmp3lame"],
   aac: ["-f", "lavfi", "-i", "sine=frequency=440:sample_rate=48000", "-c:a", "aac"],
+  numbered: ["-f", "lavfi", "-i", NUMBERED, ...AS_RECORDED],
+  // As a recorder that does not keep up: every second picture stands for two.
+  "numbered-half": ["-f", "lavfi", "-i", `${NUMBERED},select='not(mod(n,2))'`, "-fps_mode", "vfr", ...AS_RECORDED],
+  "numbered-vp9": [
+    ...["-f", "lavfi", "-i", `${NUMBERED},format=yuv420p`, "-c:v", "libvpx-vp9", "-deadline", "realtime"],
+    ...["-cpu-used", "8", "-b:v", "2M", "-video_track_timescale", "30"],
+  ],
+  chirp: ["-f", "lavfi", "-i", CHIRP, "-c:a", "aac", "-b:a", "96k"],
+  "chirp-opus": ["-f", "lavfi", "-i", CHIRP, "-c:a", "libopus", "-b:a", "64k"],
 };
 
 const made = new Map<string, MadeTrack>();
@@ -46,8 +75,9 @@ function encode(kind: MadeKind, seconds: number): MadeTrack {
   const dir = mkdtempSync(join(tmpdir(), "take-"));
   try {
     const file = join(dir, "out.mp4");
-    const picture = kind !== "microphone" && kind !== "aac" && kind !== "mp3";
-    const gop = kind === "screen-1080" || kind === "camera-480" ? "60" : "30";
+    const picture = !["microphone", "aac", "mp3", "chirp", "chirp-opus"].includes(kind);
+    const numbered = kind.startsWith("numbered");
+    const gop = kind === "numbered-half" ? "23" : numbered ? "45" : /1080|480/.test(kind) ? "60" : "30";
     execFileSync("ffmpeg", [
       "-v",
       "error",
@@ -55,7 +85,8 @@ function encode(kind: MadeKind, seconds: number): MadeTrack {
       ...INPUT[kind],
       "-t",
       String(seconds),
-      ...(picture ? ["-g", gop, "-keyint_min", gop, "-sc_threshold", "0", "-bf", "0", "-pix_fmt", "yuv420p"] : []),
+      ...(picture ? ["-g", gop, "-keyint_min", gop, "-sc_threshold", "0", "-bf", "0"] : []),
+      ...(picture && !numbered ? ["-pix_fmt", "yuv420p"] : []),
       "-movflags",
       "+empty_moov+default_base_moof" + (picture ? "+frag_keyframe" : ""),
       ...(picture ? [] : ["-frag_duration", "2000000"]),
@@ -106,3 +137,29 @@ export function decodeComplaints(bytes: Uint8Array): string {
 }
 
 export const joinBytes = (...parts: Uint8Array[]): Uint8Array => Buffer.concat(parts);
+
+/** What ffmpeg gives for a file in memory. */
+function decoded(bytes: Uint8Array, args: string[]): Buffer {
+  const dir = mkdtempSync(join(tmpdir(), "decode-"));
+  try {
+    writeFileSync(join(dir, "in.mp4"), bytes);
+    return execFileSync("ffmpeg", ["-v", "error", "-i", join(dir, "in.mp4"), ...args, "-"], { maxBuffer: 2 ** 30 });
+  } finally {
+    rmSync(dir, { recursive: true });
+  }
+}
+
+/** The numbers that the pictures of a numbered track show, each as often as it stands for a thirtieth of a second. */
+export function pictureNumbers(bytes: Uint8Array): number[] {
+  const filter = "fps=30,scale=16:1:flags=area,format=gray";
+  const bars = decoded(bytes, ["-vf", filter, "-f", "rawvideo"]);
+  return Array.from({ length: bars.length / 16 }, (_, n) =>
+    bars.subarray(16 * n, 16 * n + 16).reduce((number, bar, bit) => number + (bar > 117 ? 2 ** bit : 0), 0),
+  );
+}
+
+/** The samples of a track of sound, mono, 48,000 a second. */
+export function soundSamples(bytes: Uint8Array): Float32Array {
+  const raw = decoded(bytes, ["-ac", "1", "-ar", "48000", "-f", "f32le"]);
+  return new Float32Array(new Uint8Array(raw).buffer);
+}

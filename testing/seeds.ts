@@ -100,8 +100,8 @@ export async function seedSegments(client: pg.Client, email: string, takes: numb
     [email, takes],
   );
   await client.query(
-    `insert into pieces (revision_id, track, n, track_id, first, moved_us)
-     select v.id, k.name, 0, k.id, 1, 0 from revisions v join tracks k on k.take_id = v.grows on conflict do nothing`,
+    `insert into pieces (revision_id, track, stretch, n, track_id, first, moved_us)
+     select v.id, k.name, 0, 0, k.id, 1, 0 from revisions v join tracks k on k.take_id = v.grows on conflict do nothing`,
   );
   await client.query(
     `insert into segments (track_id, number, start_us, duration_us, frames, size, digest, key)

@@ -69,7 +69,7 @@ export async function action({ context, request, params }: Route.ActionArgs) {
     if (value.do === "erase") await library.erase(member, params.id);
     if (value.do === "reorder") {
       const { id } = await ownFigures(app, member, params.id);
-      await runtime.takes.reorder(id, value.takes, value.seen);
+      await runtime.editing.reorder(id, value.takes, value.seen);
     }
     if (ANSWERS.has(value.do)) {
       const recording = await ownFigures(app, member, params.id);

@@ -72,3 +72,16 @@ export function u64(d: DataView, at: number): number {
   if (!Number.isSafeInteger(value)) throw new MediaError("a number in the segment is out of range");
   return value;
 }
+
+/** A box of these parts. */
+export function box(type: string, ...parts: Uint8Array[]): Uint8Array<ArrayBuffer> {
+  const out = new Uint8Array(8 + parts.reduce((sum, part) => sum + part.length, 0));
+  view(out).setUint32(0, out.length);
+  for (let i = 0; i < 4; i++) out[4 + i] = type.charCodeAt(i);
+  let at = 8;
+  for (const part of parts) {
+    out.set(part, at);
+    at += part.length;
+  }
+  return out;
+}

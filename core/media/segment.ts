@@ -67,7 +67,7 @@ export function readSegment(bytes: Uint8Array, init: InitInfo): SegmentInfo {
 }
 
 /** ISO/IEC 14496-12, 8.8.7. */
-function readTfhd(body: DataView, init: InitInfo) {
+export function readTfhd(body: DataView, init: InitInfo) {
   const flags = u32(body, 0) & 0xffffff;
   const defaults = { ...init.defaults };
   let at = 8;

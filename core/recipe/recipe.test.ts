@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { firstTake, inOrderOf, parseRecipe, RecipeError, withTake } from "./recipe";
+import { firstTake, parseRecipe, RecipeError, withTake } from "./recipe";
 import { MOST_TAKES, startOfTake, takeOf, TAKE_SPAN } from "./source-line";
 
 describe("the source line", () => {
@@ -70,35 +70,5 @@ describe("a recipe", () => {
     } catch (error) {
       expect((error as RecipeError).path).toBe(path);
     }
-  });
-});
-
-describe("the takes of a recipe in another order", () => {
-  const S = 1_000_000;
-  const at = (take: number, from: number, to: number) => ({
-    from: startOfTake(take) + from * S,
-    to: startOfTake(take) + to * S,
-  });
-
-  it("keep their stretches, and are told how much later each is shown", () => {
-    const recipe = { version: 2 as const, kept: [at(1, 0, 6), at(2, 0, 4), { from: startOfTake(3), to: null }] };
-    const { recipe: next, moves, length } = inOrderOf(recipe, startOfTake(3) + 2 * S, [3, 1, 2]);
-    expect(parseRecipe(next)).toEqual({ version: 2, kept: [at(3, 0, 2), at(1, 0, 6), at(2, 0, 4)] });
-    expect(moves).toEqual([
-      { place: 1, later: 2 * S },
-      { place: 2, later: 2 * S },
-      { place: 0, later: -10 * S },
-    ]);
-    expect(length).toBe(12 * S);
-  });
-
-  it("keep the order within a take, whatever lies between", () => {
-    const recipe = { version: 2 as const, kept: [at(1, 5, 6), at(2, 0, 4), at(1, 0, 1)] };
-    expect(inOrderOf(recipe, 0, [2, 1]).recipe.kept).toEqual([at(2, 0, 4), at(1, 5, 6), at(1, 0, 1)]);
-  });
-
-  it.each([[[]], [[1]], [[1, 1]], [[1, 3]], [[1, 2, 3]]])("are not %j where two others are shown", (takes) => {
-    const recipe = { version: 2 as const, kept: [at(1, 0, 6), at(2, 0, 4)] };
-    expect(() => inOrderOf(recipe, 0, takes)).toThrow(RangeError);
   });
 });

@@ -40,46 +40,8 @@ export function firstTake(): Recipe {
  * @param end where the last take that is shown ends on the source line: what is open is closed there
  */
 export function withTake(recipe: Recipe, end: Micros, position: number): Recipe {
-  const closed = closedAt(recipe, end).filter(({ from, to }) => to > from);
+  const closed = recipe.kept.map(({ from, to }) => ({ from, to: to ?? end })).filter(({ from, to }) => to > from);
   return { version: 2, kept: [...closed, { from: startOfTake(position), to: null }] };
-}
-
-/** The stretches of a recipe, with an end for the open one. */
-const closedAt = ({ kept }: Recipe, end: Micros) => kept.map(({ from, to }) => ({ from, to: to ?? end }));
-
-/** A recipe in another order. */
-export interface Reordered {
-  recipe: Recipe;
-  /** of each stretch of the recipe before, in its order: its place now, and by how much later it is shown */
-  moves: { place: number; later: Micros }[];
-  length: Micros;
-}
-
-/**
- * The same stretches, those of a take after those of another. Within a take they stay as they are.
- * @param end where the take of an open stretch ends on the source line: it is closed there
- * @param takes their positions, in the order in which they are to be shown
- * @throws {RangeError} where these are not the takes that are shown, each once
- */
-export function inOrderOf(recipe: Recipe, end: Micros, takes: readonly number[]): Reordered {
-  const before = closedAt(recipe, end);
-  const shown = new Set(before.map(({ from }) => takeOf(from)));
-  if (takes.length !== shown.size || takes.some((take) => !shown.has(take)) || new Set(takes).size !== takes.length)
-    throw new RangeError("an order names each take that is shown once");
-  const order = [...before.keys()].sort(
-    (a, b) => takes.indexOf(takeOf(before[a]!.from)) - takes.indexOf(takeOf(before[b]!.from)) || a - b,
-  );
-  const begins = (stretches: { from: Micros; to: Micros }[]) => {
-    let at = 0;
-    return stretches.map(({ from, to }) => (at += to - from) - (to - from));
-  };
-  const kept = order.map((n) => before[n]!);
-  const [old, now] = [begins(before), begins(kept)];
-  const moves = before.map((_, n) => {
-    const place = order.indexOf(n);
-    return { place, later: now[place]! - old[n]! };
-  });
-  return { recipe: { version: 2, kept }, moves, length: kept.reduce((sum, { from, to }) => sum + to - from, 0) };
 }
 
 /**

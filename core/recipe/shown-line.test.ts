@@ -1,17 +1,8 @@
 import { describe, expect, it } from "vitest";
+import { random } from "../../testing/random";
 import { union } from "../time/ranges";
 import { parseRecipe, type Kept } from "./recipe";
 import { ShownLine } from "./shown-line";
-
-/** A small repeatable generator (mulberry32). */
-function random(seed: number) {
-  return (below: number) => {
-    seed = (seed + 0x6d2b79f5) | 0;
-    let t = Math.imul(seed ^ (seed >>> 15), 1 | seed);
-    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t;
-    return Math.floor((((t ^ (t >>> 14)) >>> 0) / 2 ** 32) * below);
-  };
-}
 
 /** A recipe on a line of 60 moments, its stretches in any order, perhaps open at the end. */
 function randomLine(pick: (below: number) => number) {

@@ -14,6 +14,7 @@ import { ADD_TRACK, PUT_SEGMENTS, TAKE_IS_OPEN, TRACK } from "./sql";
 
 interface KnownTrack {
   id: string;
+  recordingId: string;
   digest: Buffer;
   init: InitInfo;
   /** how long a take may last here; null for any length. As it was when the track was first met */
@@ -58,8 +59,8 @@ export class Ingest {
     private readonly db: Database,
     private readonly storage: Storage,
     private readonly takes: Takes,
-    /** called when the first picture of a take is in */
-    private readonly pictureArrived: (takeId: string) => Promise<void>,
+    /** called when the first picture of a take of a recording is in */
+    private readonly pictureArrived: (recordingId: string) => Promise<void>,
   ) {}
 
   async putInit(takeId: string, name: TrackName, bytes: Buffer, digest: Buffer): Promise<PutResult> {
@@ -118,7 +119,7 @@ export class Ingest {
       key,
     });
     if (!inserted) return this.#whyNot(track.id, number, digest, key);
-    if (number === 1 && isPicture(kind)) await this.pictureArrived(takeId);
+    if (number === 1 && isPicture(kind)) await this.pictureArrived(track.recordingId);
     return "created";
   }
 

@@ -8,8 +8,8 @@ with added as (
     select $1, $2, $3, $4, $5, $6, $7 from takes where id = $2 and state <> 'complete'
   on conflict (take_id, name) do nothing returning id, take_id, name
 ), shown as (
-  insert into pieces (revision_id, track, n, track_id, first, moved_us)
-    select v.id, a.name, jsonb_array_length(v.recipe -> 'kept') - 1, a.id, 1, v.closed_us - v.grows_from_us
+  insert into pieces (revision_id, track, stretch, n, track_id, first, moved_us)
+    select v.id, a.name, jsonb_array_length(v.recipe -> 'kept') - 1, 0, a.id, 1, v.closed_us - v.grows_from_us
       from added a join revisions v on v.grows = a.take_id
 )
 select id from added`;
@@ -30,7 +30,7 @@ on conflict (track_id, number) do nothing returning key`;
 
 /** Track $2 of take $1, and how long a take of its workspace may last. */
 export const TRACK = /* sql */ `
-select k.id, k.init_digest as digest, k.init, w.longest_take_us as "longestUs"
+select k.id, t.recording_id as "recordingId", k.init_digest as digest, k.init, w.longest_take_us as "longestUs"
   from tracks k join takes t on t.id = k.take_id join recordings r on r.id = t.recording_id
   join workspaces w on w.id = r.workspace_id
  where k.take_id = $1 and k.name = $2`;

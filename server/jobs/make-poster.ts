@@ -10,8 +10,8 @@ import { kindOf, type TakeSource, type TrackKind } from "#core/media/tracks";
 import type { Micros } from "#core/time/micros";
 import type { Database } from "../database/connection";
 import type { Storage } from "../storage/storage";
-import { GROUND, pictureAt, type PosterTrack, type Source } from "./poster-source";
-import { NAME_POSTER, POSTER_OF } from "./sql";
+import { GROUND, pictureOf, type ShownSegment, type Source } from "./poster-source";
+import { NAME_POSTER, POSTER_OF, SEGMENT_AT, SHOWN_SEGMENTS } from "./sql";
 import { waveformOf } from "./waveform";
 
 const WIDTH = 960;
@@ -20,69 +20,72 @@ const BLANK_SPREAD = 6;
 /** How far into a take a picture is looked for. */
 const SEGMENTS_LOOKED_AT = 10;
 
-interface Take {
-  recordingId: string;
+interface Shown {
+  revisionId: string;
   source: TakeSource;
-  state: string;
+  /** nothing more will come */
+  whole: boolean;
   posterKey: string | null;
 }
 
 /**
- * Makes the poster: of a picture, the scene at the first moment that is not blank; of a voice, its waveform.
- * While the take grows there may be none yet; it is asked again when the take is complete.
+ * Makes the poster of what is published: of a picture, the scene at the first moment that is not blank; of a voice, its
+ * waveform. While a take grows there may be none yet; it is asked again when the take is complete.
  * Does nothing when there is a poster, or nothing at all.
  */
-export async function makePoster(db: Database, storage: Storage, takeId: string, signal: AbortSignal): Promise<void> {
-  const [take] = await db.rows<Take>(POSTER_OF, [takeId]);
-  if (!take || take.posterKey) return;
-  const tracks: PosterTrack[] = await db.models.Track.findAll({
-    where: { takeId, kind: ["screen", "camera", "microphone"] },
-    attributes: ["id", "kind", "init", "initKey"],
-    raw: true,
-  });
+export async function makePoster(
+  db: Database,
+  storage: Storage,
+  recordingId: string,
+  signal: AbortSignal,
+): Promise<void> {
+  const [shown] = await db.rows<Shown>(POSTER_OF, [recordingId]);
+  if (!shown || shown.posterKey) return;
   const dir = await mkdtemp(join(tmpdir(), "poster-"));
   try {
     const source: Source = { db, storage, dir, signal };
-    const of = (kind: TrackKind) => tracks.find((t) => t.kind === kind);
-    const [lead, voice] = [of("screen") ?? of("camera"), of("microphone")];
-    const jpeg = lead
-      ? await posterOfPicture(source, takeId, take, lead, of("camera"))
-      : voice && take.state === "complete"
-        ? await waveformOf(source, voice)
-        : null;
+    const first = (kind: TrackKind, count: number | null) =>
+      db.rows<ShownSegment>(SHOWN_SEGMENTS, [shown.revisionId, kind, count]);
+    const screen = await first("screen", SEGMENTS_LOOKED_AT);
+    const lead = screen.length > 0 ? screen : await first("camera", SEGMENTS_LOOKED_AT);
+    const jpeg =
+      lead.length > 0
+        ? await posterOfPicture(source, shown, lead)
+        : shown.whole
+          ? await waveformOf(source, await first("microphone", null))
+          : null;
     if (!jpeg) return;
-    const key = `posters/${take.recordingId}/${createHash("sha256").update(jpeg).digest("hex").slice(0, 16)}.jpg`;
+    const key = `posters/${recordingId}/${createHash("sha256").update(jpeg).digest("hex").slice(0, 16)}.jpg`;
     signal.throwIfAborted();
     await storage.put(key, jpeg);
-    const [named] = await db.rows<{ key: string }>(NAME_POSTER, [take.recordingId, key]);
-    // Erased meanwhile, or another run of this job was faster.
+    const [named] = await db.rows<{ key: string }>(NAME_POSTER, [recordingId, key, shown.revisionId]);
+    // Erased meanwhile, something else is shown by now, or another run of this job was faster.
     if (named?.key !== key) await storage.remove(key);
   } finally {
     await rm(dir, { recursive: true });
   }
 }
 
-/** @param lead the screen; or the camera, where there is none @returns null where there is nothing to show yet */
-async function posterOfPicture(
-  source: Source,
-  takeId: string,
-  take: Take,
-  lead: PosterTrack,
-  camera: PosterTrack | undefined,
-): Promise<Buffer | null> {
-  const found = await firstPicture(source, lead, take.state === "complete");
-  if (!found) return null;
-  const both = take.source === "screen-camera" && lead.kind === "screen" && camera;
-  const scene = both ? await sceneOfMoment(source.db, takeId, lead, found.at) : alone(lead.kind);
-  const seen = both && layerOf(scene, "camera");
-  const face = seen ? await pictureAt(source, camera!, found.segment) : null;
+/** @param lead the screen's first segments; or the camera's, where there is none @returns null: nothing to show yet */
+async function posterOfPicture(source: Source, shown: Shown, lead: ShownSegment[]): Promise<Buffer | null> {
+  const { segment, picture } = await firstPicture(source, lead, shown.whole);
+  if (!picture) return null;
+  const { kind, init, takeId, startUs, movedUs } = segment;
+  const both = shown.source === "screen-camera" && kind === "screen";
+  const scene = both ? await sceneOfMoment(source.db, takeId, segment, startUs) : alone(kind);
+  const at = startUs + movedUs;
+  const [camera] =
+    both && layerOf(scene, "camera")
+      ? await source.db.rows<ShownSegment>(SEGMENT_AT, [shown.revisionId, "camera", at])
+      : [];
   // The camera's part of this moment is still on its way; its arrival asks for the poster again.
-  if (seen && !face && take.state !== "complete") return null;
-  return compose(lead.init, scene, { [lead.kind]: found.picture, ...(face && { camera: face.png }) });
+  if (both && layerOf(scene, "camera") && !camera && !shown.whole) return null;
+  const face = camera && (await pictureOf(source, camera, at - camera.startUs - camera.movedUs));
+  return compose(init, scene, { [kind]: picture, ...(face && { camera: face }) });
 }
 
 /** What is seen at a moment of a take. */
-async function sceneOfMoment(db: Database, takeId: string, lead: PosterTrack, at: Micros): Promise<Scene> {
+async function sceneOfMoment(db: Database, takeId: string, lead: ShownSegment, at: Micros): Promise<Scene> {
   const events = await db.models.Entry.findAll({
     where: { takeId, kind: "scene", atUs: { [Op.lte]: at } },
     order: ["atUs", "id"],
@@ -95,16 +98,14 @@ async function sceneOfMoment(db: Database, takeId: string, lead: PosterTrack, at
 }
 
 /** The first picture that is not blank; the first of all, when they are and no more will come. */
-async function firstPicture(source: Source, track: PosterTrack, last: boolean) {
-  let first: { picture: Buffer; at: number; segment: number } | null = null;
-  for (let segment = 1; segment <= SEGMENTS_LOOKED_AT; segment++) {
-    const picture = await pictureAt(source, track, segment);
-    if (!picture) break;
-    const found = { picture: picture.png, segment, at: picture.at };
-    if (!(await isBlank(picture.png))) return found;
-    first ??= found;
+async function firstPicture(source: Source, segments: ShownSegment[], whole: boolean) {
+  let first: Buffer | null = null;
+  for (const segment of segments) {
+    const picture = await pictureOf(source, segment);
+    if (!(await isBlank(picture))) return { segment, picture };
+    first ??= picture;
   }
-  return last ? first : null;
+  return { segment: segments[0]!, picture: whole ? first : null };
 }
 
 /** Is a picture of one colour, as far as an eye would say? */

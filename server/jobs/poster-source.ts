@@ -1,7 +1,8 @@
 import { readFile, writeFile } from "node:fs/promises";
 import { join } from "node:path";
 import type { InitInfo } from "#core/media/init";
-import type { TrackKind } from "#core/media/tracks";
+import { PICTURE_RATE, type TrackKind } from "#core/media/tracks";
+import { frameAt } from "#core/recipe/frames";
 import type { Micros } from "#core/time/micros";
 import type { Database } from "../database/connection";
 import type { Storage } from "../storage/storage";
@@ -10,11 +11,16 @@ import { ffmpeg } from "./decoder";
 /** Behind what does not fill the frame: the colour of the player's ground. */
 export const GROUND = "#16302B";
 
-export interface PosterTrack {
-  id: string;
+/** A segment that the published revision shows. What it does not show is in no poster. */
+export interface ShownSegment {
   kind: TrackKind;
   init: InitInfo;
   initKey: string;
+  takeId: string;
+  key: string;
+  /** in its take, and how much later it is shown */
+  startUs: Micros;
+  movedUs: Micros;
 }
 
 /** Where pictures come from, and where they are worked on. */
@@ -28,18 +34,14 @@ export interface Source {
 
 const PICTURE_DECODER = { megabytes: 2_048, processorSeconds: 20, wallMs: 60_000 };
 
-/** The first frame of a segment as PNG, and its source time; null when the segment is not here. */
-export async function pictureAt(
-  source: Source,
-  track: PosterTrack,
-  number: number,
-): Promise<{ png: Buffer; at: Micros } | null> {
-  const { db, storage, dir } = source;
-  const row = await db.models.Segment.findOne({ where: { trackId: track.id, number } });
-  if (!row) return null;
-  const input = join(dir, `${track.kind}-${number}.mp4`);
-  const output = join(dir, `${track.kind}-${number}.png`);
-  await writeFile(input, Buffer.concat([await storage.get(track.initKey), await storage.get(row.key)]));
-  await ffmpeg(["-i", input, "-frames:v", "1", output], PICTURE_DECODER, source.signal);
-  return { png: await readFile(output), at: row.startUs };
+/** A frame of a segment as PNG. @param after how long after the beginning of the segment */
+export async function pictureOf(source: Source, segment: ShownSegment, after: Micros = 0): Promise<Buffer> {
+  const { storage, dir, signal } = source;
+  const [input, output] = [join(dir, `${segment.kind}.mp4`), join(dir, `${segment.kind}.png`)];
+  await writeFile(input, Buffer.concat([await storage.get(segment.initKey), await storage.get(segment.key)]));
+  // The last one that had begun by then; the last of all stands until the segment ends.
+  const n = frameAt(after);
+  const one = `setpts=PTS-STARTPTS,fps=${PICTURE_RATE},tpad=stop_mode=clone:stop=-1,trim=start_frame=${n}:end_frame=${n + 1}`;
+  await ffmpeg(["-i", input, "-vf", one, "-frames:v", "1", output], PICTURE_DECODER, signal);
+  return readFile(output);
 }

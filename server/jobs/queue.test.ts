@@ -14,7 +14,8 @@ const channel = {
   tell: async (notice: Notice) => void wire.emit("notice", notice),
 } as unknown as Channel;
 
-const NOTHING = { "clear-deleted": async () => undefined, "sweep-storage": async () => undefined };
+const nothing = async () => undefined;
+const NOTHING = { "clear-deleted": nothing, "sweep-storage": nothing, publish: nothing };
 /** a database that has the tables, and no queue of its own any more */
 let url: string;
 beforeEach(async () => {
@@ -32,13 +33,13 @@ it("stops only when a job that was just being fetched is done and written down",
   const done: string[] = [];
   const queue = new Queue(url, pino({ level: "silent" }), channel);
   await queue.start({
-    "make-poster": async ({ takeId }) => {
+    "make-poster": async ({ recordingId }) => {
       await delay(100);
-      done.push(takeId);
+      done.push(recordingId);
     },
     ...NOTHING,
   });
-  await queue.send("make-poster", { takeId: "t1" });
+  await queue.send("make-poster", { recordingId: "t1" });
   await vi.waitUntil(async () => (await states()).join() === "completed", 10_000);
 
   // The same job again, in a transaction that the next fetch has to wait for.
@@ -62,7 +63,7 @@ it("stops only when a job that was just being fetched is done and written down",
   await stopping;
   expect(done).toEqual(["t1", "t1"]);
   expect(await states()).toEqual(["completed"]);
-  await expect(queue.send("make-poster", { takeId: "t2" })).rejects.toThrow(/has stopped/);
+  await expect(queue.send("make-poster", { recordingId: "t2" })).rejects.toThrow(/has stopped/);
   await other.end();
 });
 
@@ -70,7 +71,7 @@ it("asks once for what waits already, and once more for what is being done", asy
   const log = pino({ level: "silent" });
   const sender = new Queue(url, log, channel);
   await sender.start(null);
-  for (const takeId of ["t1", "t1", "t2", "t1"]) await sender.send("make-poster", { takeId });
+  for (const recordingId of ["t1", "t1", "t2", "t1"]) await sender.send("make-poster", { recordingId });
   const done: string[] = [];
   let goOn = () => {};
   const begun = new Promise<void>((open) => (goOn = open));
@@ -78,13 +79,13 @@ it("asks once for what waits already, and once more for what is being done", asy
   const worker = new Queue(url, log, channel);
   await worker.start({
     ...NOTHING,
-    "make-poster": async ({ takeId }) => {
+    "make-poster": async ({ recordingId }) => {
       if (first) {
         first = false;
         goOn();
-        await sender.send("make-poster", { takeId });
+        await sender.send("make-poster", { recordingId });
       }
-      done.push(takeId);
+      done.push(recordingId);
     },
   });
   await begun;
@@ -102,8 +103,8 @@ it("tells running work, also in another process, that nobody wants it any more, 
   let broken = 0;
   await worker.start({
     ...NOTHING,
-    "make-poster": ({ takeId }, signal) => {
-      begun.push(takeId);
+    "make-poster": ({ recordingId }, signal) => {
+      begun.push(recordingId);
       return new Promise((_, failed) => {
         signal.addEventListener("abort", () => {
           broken++;
@@ -112,11 +113,11 @@ it("tells running work, also in another process, that nobody wants it any more, 
       });
     },
   });
-  await sender.send("make-poster", { takeId: "t1" });
+  await sender.send("make-poster", { recordingId: "t1" });
   await vi.waitUntil(() => begun.length === 1, 10_000);
-  await sender.cancel("make-poster", { takeId: "t1" });
+  await sender.cancel("make-poster", { recordingId: "t1" });
   await vi.waitUntil(() => broken === 1, 10_000);
-  await sender.send("make-poster", { takeId: "t2" });
+  await sender.send("make-poster", { recordingId: "t2" });
   await vi.waitUntil(() => begun.includes("t2"), 10_000);
   expect(begun).toEqual(["t1", "t2"]);
   // What is still being done at the end of the process is broken off in time.
@@ -125,7 +126,9 @@ it("tells running work, also in another process, that nobody wants it any more, 
   // And only that is done again: what was cancelled is over.
   const client = new pg.Client({ connectionString: url });
   await client.connect();
-  const { rows } = await client.query("select data ->> 'takeId' as id, state from jobs.job where name = 'make-poster'");
+  const { rows } = await client.query(
+    "select data ->> 'recordingId' as id, state from jobs.job where name = 'make-poster'",
+  );
   await client.end();
   expect(Object.fromEntries(rows.map((row: { id: string; state: string }) => [row.id, row.state]))).toEqual({
     t1: "cancelled",

@@ -8,7 +8,9 @@ import { UNFINISHED_JOBS } from "./sql";
 
 /** Work that is done off the path. Safe to run twice, on any number of machines. */
 export interface Jobs {
-  "make-poster": { takeId: string };
+  "make-poster": { recordingId: string };
+  /** what was asked for is in the table of publications */
+  publish: { recordingId: string };
   "clear-deleted": Record<string, never>;
   "sweep-storage": Record<string, never>;
 }
@@ -24,7 +26,8 @@ interface JobPolicy<N extends Name> {
   daily?: string;
 }
 const POLICIES: { [N in Name]: JobPolicy<N> } = {
-  "make-poster": { key: ({ takeId }) => takeId, seconds: 180 },
+  "make-poster": { key: ({ recordingId }) => recordingId, seconds: 180 },
+  publish: { key: ({ recordingId }) => recordingId, seconds: 900 },
   "clear-deleted": { key: () => "all", seconds: 3600, daily: "17 3 * * *" },
   "sweep-storage": { key: () => "all", seconds: 6 * 3600, daily: "47 3 * * *" },
 };

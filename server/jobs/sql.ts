@@ -1,11 +1,36 @@
-/** What take $1 is of, and the poster that its recording has. */
+/** What recording $1 shows: its published revision, and whether all of that is here. */
 export const POSTER_OF = /* sql */ `
-select t.recording_id as "recordingId", t.source, t.state, r.poster_key as "posterKey"
-  from takes t join recordings r on r.id = t.recording_id where t.id = $1`;
+select v.id as "revisionId", r.poster_key as "posterKey", coalesce(t.state = 'complete', true) as whole,
+       (select source from takes where recording_id = r.id order by position limit 1) as source
+  from recordings r join revisions v on v.recording_id = r.id left join takes t on t.id = v.grows
+ where r.id = $1 order by v.number desc limit 1`;
 
-/** Recording $1 has poster $2 unless it has one. The row is of the recording, when it is still there. */
-export const NAME_POSTER = `
-update recordings set poster_key = coalesce(poster_key, $2) where id = $1 returning poster_key as key`;
+/** The first $3 segments of a kind ($2) that revision $1 shows, in order, with where each is shown. */
+export const SHOWN_SEGMENTS = /* sql */ `
+select k.kind, k.init, k.init_key as "initKey", k.take_id as "takeId", s.key, s.start_us as "startUs",
+       p.moved_us as "movedUs"
+  from pieces p join tracks k on k.id = p.track_id
+  join segments s on s.track_id = p.track_id and s.number between p.first and coalesce(p.last, 2147483647)
+ where p.revision_id = $1 and p.track = $2 order by p.stretch, p.n, s.number limit $3`;
+
+/** The segment of a kind ($2) that revision $1 shows at the shown moment $3. */
+export const SEGMENT_AT = /* sql */ `
+select k.kind, k.init, k.init_key as "initKey", k.take_id as "takeId", s.key, s.start_us as "startUs",
+       p.moved_us as "movedUs"
+  from pieces p join tracks k on k.id = p.track_id
+  join segments s on s.track_id = p.track_id and s.number between p.first and coalesce(p.last, 2147483647)
+ where p.revision_id = $1 and p.track = $2
+   and s.start_us + p.moved_us <= $3 and s.start_us + s.duration_us + p.moved_us > $3
+ order by p.stretch, p.n, s.number limit 1`;
+
+/**
+ * Recording $1 has poster $2 unless it has one, or shows another revision than $3 by now. The row is of the recording,
+ * when it is still there and shows that.
+ */
+export const NAME_POSTER = /* sql */ `
+update recordings set poster_key = coalesce(poster_key, $2)
+ where id = $1 and $3 = (select id from revisions where recording_id = $1 order by number desc limit 1)
+returning poster_key as key`;
 
 /**
  * Of these parts (keys $1, and what their keys say: takes $2, names of tracks $3, numbers $4, null for init segments),

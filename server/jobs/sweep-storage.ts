@@ -7,7 +7,7 @@ const AT_ONCE = 500;
 /** What is younger may still get its row. */
 const AGE_MS = 24 * 3600 * 1000;
 
-const PART = /^takes\/([\da-f-]{36})\/([\w-]+)\/(?:init|(\d+))-[^/]+$/;
+const PART = /^takes\/([\da-f-]{36})\/([\w-]+)\/(?:init|(-?\d+))-[^/]+$/;
 const POSTER = /^posters\/([\da-f-]{36})\/[^/]+$/;
 
 /**

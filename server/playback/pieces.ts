@@ -28,6 +28,7 @@ export interface KnownPiece {
 
 interface PieceRow {
   name: string;
+  stretch: number;
   trackId: string;
   kind: TrackKind;
   init: InitInfo;
@@ -44,8 +45,9 @@ interface PieceRow {
 /** The pieces of a revision, by the names of its tracks. */
 export async function piecesOf(db: Database, revisionId: string): Promise<Map<string, KnownPiece[]>> {
   const tracks = new Map<string, KnownPiece[]>();
-  /** where the grid of packets lies of each track */
+  /** where the grid of packets lies of each track, and the stretch whose pieces are placed together */
   const phases = new Map<string, number>();
+  let stretch: PieceRow | null = null;
   for (const row of await db.rows<PieceRow>(PIECES, [revisionId])) {
     const { name, trackId, init, initKey, first, last } = row;
     const pieces = tracks.get(name) ?? [];
@@ -53,9 +55,12 @@ export async function piecesOf(db: Database, revisionId: string): Promise<Map<st
     const previous = pieces.at(-1);
     const before = previous ? previous.before + previous.last! - previous.first + 1 : 0;
     const type = init.type === "video" ? "video/mp4" : "audio/mp4";
-    const start = ticks(row.startUs ?? 0, init.timescale);
-    if (!phases.has(name)) phases.set(name, start);
-    pieces.push({ name, trackId, init, initKey, type, first, before, last, shift: shiftOf(row, phases.get(name)!) });
+    if (!phases.has(name)) phases.set(name, ticks((row.startUs ?? 0) + row.movedUs, init.timescale));
+    // Rounded once, so that what follows in a stretch follows in the packets as well.
+    const goesOn = stretch?.name === name && stretch.stretch === row.stretch && stretch.movedUs === row.movedUs;
+    const shift = goesOn ? previous!.shift : shiftOf(row, phases.get(name)!);
+    stretch = row;
+    pieces.push({ name, trackId, init, initKey, type, first, before, last, shift });
   }
   return tracks;
 }
@@ -84,7 +89,6 @@ export function pieceOf(
 }
 
 interface HereRow {
-  n: number;
   first: number;
   last: number | null;
   movedUs: Micros;
@@ -114,6 +118,8 @@ export async function mediaPlaylist(
   let before = 0;
   let end: Micros = 0;
   const runs: Run[] = [];
+  /** the place of the first piece of each track, which its init segment is named after */
+  const inits = new Map<string, number>();
   for (const [i, row] of rows.entries()) {
     const { first, last, numbers, durations, movedUs } = row;
     const place = before;
@@ -124,11 +130,17 @@ export async function mediaPlaylist(
       duration: durations[k]!,
     }));
     if (segments.length === 0) continue;
+    if (!inits.has(row.trackId)) inits.set(row.trackId, i + 1);
+    const init = inits.get(row.trackId)!;
     const silence = row.startUs! + movedUs - end;
     const previous = runs.at(-1)?.segments.at(-1);
     if (previous && silence > 0 && silence <= BRIDGED) previous.duration += silence;
     const isGap = movedUs > 0 && silence > BRIDGED;
-    runs.push({ initUri: `${name}/init${i === 0 ? "" : `-${i + 1}`}.mp4`, segments, gap: isGap ? silence : undefined });
+    runs.push({
+      initUri: `${name}/init${init === 1 ? "" : `-${init}`}.mp4`,
+      segments,
+      gap: isGap ? silence : undefined,
+    });
     end = row.endUs! + movedUs;
   }
   // Named before anything of it is here.

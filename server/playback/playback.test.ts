@@ -125,7 +125,7 @@ describe("who gets them", () => {
   ];
 
   it("the owner alone, then everyone with the link, then nobody", async () => {
-    await makePoster(runtime.db, runtime.storage, take.takeId, NEVER);
+    await makePoster(runtime.db, runtime.storage, take.recordingId, NEVER);
     for (const person of ["bram", "else", "guest"]) expect(await statuses(person)).toEqual([404]);
     expect(await statuses("orla")).toEqual([200]);
     await runtime.library.share(orla, take.recordingId, "anyone");
@@ -168,7 +168,7 @@ describe("posters", () => {
       ...(await sharp(from).extract({ left, top, width: 1, height: 1 }).removeAlpha().raw().toBuffer()),
     ];
     const plain = await feedTake(runtime, orla, "screen", { screen: "screen" }, SECONDS, "Plain");
-    await makePoster(runtime.db, runtime.storage, plain.takeId, NEVER);
+    await makePoster(runtime.db, runtime.storage, plain.recordingId, NEVER);
     const bare = await runtime.storage.get((await runtime.db.models.Recording.findByPk(plain.recordingId))!.posterKey!);
     const differs = async (x: number, y: number) => {
       const [a, b] = [await pixel(x, y, poster), await pixel(x, y, bare)];
@@ -182,7 +182,7 @@ describe("posters", () => {
 
   it("show a voice by its waveform, when all of it is there", async () => {
     const voice = await feedTake(runtime, orla, "voice", { microphone: "microphone" }, SECONDS, "Voice");
-    await makePoster(runtime.db, runtime.storage, voice.takeId, NEVER);
+    await makePoster(runtime.db, runtime.storage, voice.recordingId, NEVER);
     const { posterKey } = (await runtime.db.models.Recording.findByPk(voice.recordingId))!;
     const poster = await runtime.storage.get(posterKey!);
     const { width, height } = await sharp(poster).metadata();
@@ -204,7 +204,7 @@ describe("posters", () => {
     };
     const entry = { id: randomUUID(), takeId: both.takeId, kind: "scene" as const, atUs: 0, version: 1, body };
     await runtime.db.models.Entry.create(entry);
-    await makePoster(runtime.db, runtime.storage, both.takeId, NEVER);
+    await makePoster(runtime.db, runtime.storage, both.recordingId, NEVER);
     const { posterKey } = (await runtime.db.models.Recording.findByPk(both.recordingId))!;
     const poster = sharp(await runtime.storage.get(posterKey!));
     const spread = async (left: number, top: number, width: number, height: number) => {

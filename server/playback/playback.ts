@@ -176,7 +176,12 @@ export class Playback {
         revision,
         ({ pieces }) => pieces.get(track)?.[Number(init[1] ?? 1) - 1],
       );
-      return { key: piece.initKey, etag: `"${piece.trackId}"`, type: piece.type, shift: 0 };
+      return {
+        key: piece.initKey,
+        etag: `"${piece.initKey.slice(piece.initKey.lastIndexOf("/") + 1)}"`,
+        type: piece.type,
+        shift: 0,
+      };
     }
     const place = /^([1-9]\d{0,5})\.m4s$/.exec(name)?.[1];
     if (!place) throw notFound();

@@ -16,7 +16,7 @@ select distinct on (p.track) p.track as name, k.kind, k.init,
   join lateral (
     select start_us + duration_us as end_us from segments
      where track_id = k.id and number <= coalesce(p.last, number) order by number desc limit 1) e on true
- where p.revision_id = $1 order by p.track, p.n`;
+ where p.revision_id = $1 order by p.track, p.stretch, p.n`;
 
 /** The scenes and marks of the takes of recording $1, on their own time lines. */
 export const SEEN = /* sql */ `
@@ -26,26 +26,27 @@ select e.id, e.kind, t.position, e.at_us as at, e.body
 
 /** The pieces of revision $1, with the beginning of each one's first segment; null while that is not here. */
 export const PIECES = /* sql */ `
-select p.track as name, p.n, p.track_id as "trackId", p.first, p.last, p.moved_us as "movedUs",
+select p.track as name, p.stretch, p.track_id as "trackId", p.first, p.last, p.moved_us as "movedUs",
        k.kind, k.init, k.init_key as "initKey",
        f.start_us as "startUs", f.duration_us as "durationUs", f.frames
   from pieces p
   join tracks k on k.id = p.track_id
   left join segments f on f.track_id = p.track_id and f.number = p.first
- where p.revision_id = $1 order by p.track, p.n`;
+ where p.revision_id = $1 order by p.track, p.stretch, p.n`;
 
 /**
  * What is here of the pieces of track $2 of revision $1: a row for each piece, with its segments as two JSON arrays. An
  * hour has 2,400 segments, and a row for each, or an array for our side to take apart, would cost most of the time.
  */
 export const SEGMENTS_HERE = /* sql */ `
-select p.n, p.first, p.last, p.moved_us as "movedUs", p.track_id as "trackId",
+select p.first, p.last, p.moved_us as "movedUs", p.track_id as "trackId",
        coalesce(json_agg(s.number order by s.number) filter (where s.number is not null), '[]') as numbers,
        coalesce(json_agg(s.duration_us order by s.number) filter (where s.number is not null), '[]') as durations,
        min(s.start_us) as "startUs", max(s.start_us + s.duration_us) as "endUs"
   from pieces p
   left join segments s on s.track_id = p.track_id and s.number between p.first and coalesce(p.last, 2147483647)
- where p.revision_id = $1 and p.track = $2 group by p.n, p.first, p.last, p.moved_us, p.track_id order by p.n`;
+ where p.revision_id = $1 and p.track = $2 group by p.stretch, p.n, p.first, p.last, p.moved_us, p.track_id
+ order by p.stretch, p.n`;
 
 /** The bit rates of tracks $1. */
 export const RATES = /* sql */ `

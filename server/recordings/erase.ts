@@ -5,12 +5,12 @@ import type { Storage } from "../storage/storage";
 export type Erase = (recordingId: string) => Promise<void>;
 
 /**
- * @param stopWork ends what is being done for a take
+ * @param stopWork ends what is being done for a recording
  */
-export function eraser(db: Database, storage: Storage, stopWork: (takeId: string) => Promise<void>): Erase {
+export function eraser(db: Database, storage: Storage, stopWork: (recordingId: string) => Promise<void>): Erase {
   return async (recordingId) => {
     const takes = await db.models.Take.findAll({ where: { recordingId }, attributes: ["id"] });
-    for (const take of takes) await stopWork(take.id);
+    await stopWork(recordingId);
     // The rows first: once they are gone nobody can be shown a file that is half removed.
     await db.models.Recording.destroy({ where: { id: recordingId } });
     for (const take of takes) await storage.removeAll(`takes/${take.id}`);

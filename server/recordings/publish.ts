@@ -1,18 +1,19 @@
 import { randomUUID } from "node:crypto";
 import type { Transaction } from "sequelize";
-import { PICTURE_RATE } from "#core/media/tracks";
-import { firstTake, inOrderOf, parseRecipe, withTake, type Recipe } from "#core/recipe/recipe";
+import type { TrackName } from "#core/media/tracks";
+import { gridAfter } from "#core/recipe/frames";
+import { firstTake, parseRecipe, withTake, type Recipe } from "#core/recipe/recipe";
 import { startOfTake } from "#core/recipe/source-line";
-import { SECOND, type Micros } from "#core/time/micros";
+import type { Micros } from "#core/time/micros";
 import type { Database } from "../database/connection";
 import type { NewEvent } from "../live/events";
 import { Problem } from "../http/problem";
-import { COPY_PIECES, LAST_REVISION, MOVE_PIECES } from "./sql";
+import { ADD_PIECES, COPY_PIECES, LAST_REVISION } from "./sql";
 
 /** What pages are told when another revision is shown. */
 export const PUBLISHED_EVENT: NewEvent = { kind: "revision", subject: null, senderOnly: false };
 
-interface LastRevision {
+export interface LastRevision {
   id: string;
   recordingId: string;
   number: number;
@@ -45,12 +46,12 @@ export async function publishWithTake(
 ): Promise<void> {
   const last = await lastRevision(db, recordingId, transaction);
   // Where the next take begins is on the grid of pictures, a little after the last sound.
-  const takeUs = onGrid(last.takeUs);
+  const takeUs = gridAfter(last.takeUs);
   const end = startOfTake(last.position ?? 1) + takeUs;
   const recipe = withTake(parseRecipe(last.recipe), end, position);
   const closedUs = last.closedUs + (last.grows ? Math.max(0, takeUs - last.growsFromUs) : 0);
-  const pieces = recipe.kept.length - 1;
-  await publish(db, last, { recipe, grows: takeId, closedUs, pieces }, transaction);
+  const stretches = recipe.kept.length - 1;
+  await publish(db, last, { recipe, grows: takeId, closedUs, stretches }, transaction);
 }
 
 /** What came of leaving a take out. `hidden`: another revision did not show it any more. */
@@ -68,67 +69,62 @@ export async function publishWithout(
   // Nothing came of the takes before.
   if (kept.length === 0) return "nothing-left";
   const recipe: Recipe = { version: 2, kept };
-  await publish(db, last, { recipe, grows: null, closedUs: last.closedUs, pieces: kept.length }, transaction);
+  await publish(db, last, { recipe, grows: null, closedUs: last.closedUs, stretches: kept.length }, transaction);
   await db.models.Recording.update({ durationUs: last.closedUs }, { where: { id: recordingId }, transaction });
   return "published";
 }
 
-/**
- * Publishes what was shown in another order of its takes. All of them are whole.
- * @param takes their positions, in the order in which they are to be shown
- * @param seen the revision that was put in another order
- * @throws {Problem} 409 where another revision is shown by now, 422 for an order of other takes
- */
-export async function publishInOrder(
+/** A piece of a revision; see the table of the same name. */
+export interface NewPiece {
+  track: TrackName;
+  stretch: number;
+  n: number;
+  trackId: string;
+  first: number;
+  last: number;
+  movedUs: Micros;
+}
+
+/** Publishes other stretches of takes that are whole, and forgets the poster, which may show what is left out. */
+export async function publishEdit(
   db: Database,
-  { recordingId, takes, seen }: { recordingId: string; takes: readonly number[]; seen: number },
+  { recordingId, number }: LastRevision,
+  { recipe, lengthUs, pieces }: { recipe: Recipe; lengthUs: Micros; pieces: readonly NewPiece[] },
   transaction: Transaction,
 ): Promise<void> {
-  const last = await lastRevision(db, recordingId, transaction);
-  if (last.number !== seen)
-    throw new Problem(409, "changed-meanwhile", "It was changed in another window meanwhile. Look at it again.");
-  const end = startOfTake(last.position ?? 1) + onGrid(last.takeUs);
-  let reordered;
-  try {
-    reordered = inOrderOf(parseRecipe(last.recipe), end, takes);
-  } catch (error) {
-    if (error instanceof RangeError)
-      throw new Problem(422, "other-takes", "The order names other takes than are shown.");
-    throw error;
-  }
-  const { recipe, moves, length } = reordered;
   const id = randomUUID();
-  const revision = { id, recordingId, number: last.number + 1, recipe, grows: null, closedUs: length };
+  const revision = { id, recordingId, number: number + 1, recipe, grows: null, closedUs: lengthUs };
   await db.models.Revision.create(revision, { transaction });
-  const [places, later] = [moves.map((m) => m.place), moves.map((m) => m.later)];
-  await db.rows(MOVE_PIECES, [id, last.id, [...moves.keys()], places, later], transaction);
-  // Another picture comes first: its poster is made anew.
+  const column = <K extends keyof NewPiece>(name: K) => pieces.map((piece) => piece[name]);
+  const columns = (["track", "stretch", "n", "trackId", "first", "last", "movedUs"] as const).map(column);
+  await db.rows(ADD_PIECES, [id, ...columns], transaction);
   await db.models.Recording.update(
-    { durationUs: length, posterKey: null },
+    { durationUs: lengthUs, posterKey: null },
     { where: { id: recordingId }, transaction },
   );
 }
 
-/** Publishes a recipe after the last revision, with as many of its pieces, closed as they are now. */
+/** Publishes a recipe after the last revision, with the pieces of as many of its stretches, closed as they are now. */
 async function publish(
   db: Database,
   last: LastRevision,
-  { recipe, grows, closedUs, pieces }: { recipe: Recipe; grows: string | null; closedUs: Micros; pieces: number },
+  edit: { recipe: Recipe; grows: string | null; closedUs: Micros; stretches: number },
   transaction: Transaction,
 ): Promise<void> {
   const id = randomUUID();
   const { recordingId, number } = last;
-  await db.models.Revision.create({ id, recordingId, number: number + 1, recipe, grows, closedUs }, { transaction });
-  await db.rows(COPY_PIECES, [id, last.id, pieces], transaction);
+  const { stretches, ...revision } = edit;
+  await db.models.Revision.create({ id, recordingId, number: number + 1, ...revision }, { transaction });
+  await db.rows(COPY_PIECES, [id, last.id, stretches], transaction);
 }
 
-async function lastRevision(db: Database, recordingId: string, transaction: Transaction): Promise<LastRevision> {
+/** What a recording shows. @throws {Problem} 404 where it is gone */
+export async function lastRevision(
+  db: Database,
+  recordingId: string,
+  transaction?: Transaction,
+): Promise<LastRevision> {
   const [row] = await db.rows<LastRevision>(LAST_REVISION, [recordingId], transaction);
-  if (!row) throw new Error("every recording with a take has a revision");
+  if (!row) throw new Problem(404, "no-such-recording", "This recording is not there any more.");
   return row;
 }
-
-const onGrid = (micros: Micros): Micros => {
-  const frames = Math.ceil((micros * PICTURE_RATE) / SECOND - 1e-6);
-  return Math.ceil((frames * SECOND) / PICTURE_RATE);
-};

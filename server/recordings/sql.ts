@@ -25,19 +25,16 @@ select v.id, v.recording_id as "recordingId", v.number, v.recipe, v.grows, v.gro
  * what has nothing is left out.
  */
 export const COPY_PIECES = /* sql */ `
-insert into pieces (revision_id, track, n, track_id, first, last, moved_us)
-select $1, p.track, p.n, p.track_id, p.first, coalesce(p.last, s.last), p.moved_us
+insert into pieces (revision_id, track, stretch, n, track_id, first, last, moved_us)
+select $1, p.track, p.stretch, p.n, p.track_id, p.first, coalesce(p.last, s.last), p.moved_us
   from pieces p join lateral (select max(number) as last from segments where track_id = p.track_id) s on true
- where p.revision_id = $2 and p.n < $3 and coalesce(p.last, s.last) >= p.first
+ where p.revision_id = $2 and p.stretch < $3 and coalesce(p.last, s.last) >= p.first
 returning track`;
 
-/** Revision $1 gets the pieces of revision $2, those of stretch $3[i] as stretch $4[i], shown later by $5[i] µs. */
-export const MOVE_PIECES = /* sql */ `
-insert into pieces (revision_id, track, n, track_id, first, last, moved_us)
-select $1, p.track, m.place, p.track_id, p.first, coalesce(p.last, s.last), p.moved_us + m.later
-  from pieces p join unnest($3::int[], $4::int[], $5::bigint[]) as m (n, place, later) on m.n = p.n
-  join lateral (select max(number) as last from segments where track_id = p.track_id) s on true
- where p.revision_id = $2 and coalesce(p.last, s.last) >= p.first`;
+/** The pieces of revision $1: names of tracks $2, stretches $3, n $4, tracks $5, first $6, last $7, moved $8. */
+export const ADD_PIECES = /* sql */ `
+insert into pieces (revision_id, track, stretch, n, track_id, first, last, moved_us)
+select $1, p.* from unnest($2::text[], $3::int[], $4::int[], $5::uuid[], $6::int[], $7::int[], $8::bigint[]) p`;
 
 /**
  * Closes take $1 when it has ended and all its segments are there; drops those beyond its end, and tells how long the

@@ -171,7 +171,7 @@ describe("takes in another order", () => {
     await withAnother(recording);
     const row = () => runtime.db.models.Recording.findByPk(recording.id);
     await runtime.db.models.Recording.update({ posterKey: "posters/old" }, { where: { id: recording.id } });
-    await runtime.takes.reorder(recording.id, [2, 1], 2);
+    await runtime.editing.reorder(recording.id, [2, 1], 2);
     const playable = (await runtime.playback.playable(recording.id, recording.token))!;
     expect(playable).toMatchObject({ revision: 3, state: "complete" });
     expect(playable.durationUs / S - FIRST - SECOND_TAKE).toBeLessThan(0.1);
@@ -187,7 +187,7 @@ describe("takes in another order", () => {
     // What the second take began with is what is seen first: the bytes of its first segment, untouched.
     const bytesOf = async (path: string) => Buffer.from(await (await get(recording, path)).arrayBuffer());
     const first = await bytesOf("r3/screen/1.m4s");
-    await runtime.takes.reorder(recording.id, [1, 2], 3);
+    await runtime.editing.reorder(recording.id, [1, 2], 3);
     const list = await playlist(recording, "r4/screen.m3u8");
     const again = await bytesOf(`r4/${list.segments.find((s) => s.map!.uri.endsWith("init-2.mp4"))!.uri}`);
     // Without their base times (moof) they are the same.
@@ -202,13 +202,13 @@ describe("takes in another order", () => {
   it("are refused where another one grows, was changed meanwhile, or is not shown", async () => {
     const recording = await recorded();
     const take = await runtime.takes.another(recording.id, "screen-camera");
-    await expect(runtime.takes.reorder(recording.id, [2, 1], 2)).rejects.toMatchObject({ status: 409 });
+    await expect(runtime.editing.reorder(recording.id, [2, 1], 2)).rejects.toMatchObject({ status: 409 });
     await feed(runtime, take.takeId, TRACKS, SECOND_TAKE);
-    await expect(runtime.takes.reorder(recording.id, [2, 1], 1)).rejects.toMatchObject({ status: 409 });
-    await expect(runtime.takes.reorder(recording.id, [2, 3], 2)).rejects.toMatchObject({ status: 422 });
-    const tries = await Promise.allSettled([1, 2, 3].map(() => runtime.takes.reorder(recording.id, [2, 1], 2)));
+    await expect(runtime.editing.reorder(recording.id, [2, 1], 1)).rejects.toMatchObject({ status: 409 });
+    await expect(runtime.editing.reorder(recording.id, [2, 3], 2)).rejects.toMatchObject({ status: 422 });
+    const tries = await Promise.allSettled([1, 2, 3].map(() => runtime.editing.reorder(recording.id, [2, 1], 2)));
     expect(tries.filter(({ status }) => status === "fulfilled")).toHaveLength(1);
-    await expect(runtime.takes.reorder(randomUUID(), [2, 1], 1)).rejects.toMatchObject({ status: 404 });
+    await expect(runtime.editing.reorder(randomUUID(), [2, 1], 1)).rejects.toMatchObject({ status: 404 });
   });
 });
 

@@ -15,7 +15,7 @@ import { trackNameField, uuidField } from "../http/fields";
 import { Problem } from "../http/problem";
 import type { Events } from "../live/events";
 import { addTake, makeRecording, type NewRecording } from "./make";
-import { PUBLISHED_EVENT, publishFirst, publishInOrder, publishWithout, publishWithTake } from "./publish";
+import { PUBLISHED_EVENT, publishFirst, publishWithout, publishWithTake } from "./publish";
 import {
   CLOSE_AND_DELETE,
   CLOSE_TAKE,
@@ -124,8 +124,6 @@ export class Takes {
     private readonly rooms: Rooms,
     /** called when the last segment of a take is in */
     private readonly completed: (whole: WholeTake) => Promise<void>,
-    /** called when another take is shown first */
-    private readonly firstShown: (takeId: string) => Promise<unknown>,
   ) {}
 
   /**
@@ -208,23 +206,6 @@ export class Takes {
       const { token, title } = before;
       return { result: { recordingId, takeId, token, title }, events: [PUBLISHED_EVENT] };
     });
-  }
-
-  /**
-   * Shows the takes of a recording in another order, and makes a poster of what comes first.
-   * @throws {Problem} 409 while one of them is not whole, or where it was changed meanwhile; 422 for other takes
-   */
-  async reorder(recordingId: string, takes: readonly number[], seen: number): Promise<void> {
-    await this.events.within(recordingId, async (transaction) => {
-      const [before] = await this.db.rows<{ whole: boolean }>(TAKES_BEFORE, [recordingId], transaction);
-      if (!before) throw new Problem(404, "no-such-recording", "This recording is not there any more.");
-      if (!before.whole)
-        throw new Problem(409, "take-open", "A take is still on its way. Wait until all of it is here.");
-      await publishInOrder(this.db, { recordingId, takes, seen }, transaction);
-      return { result: null, events: [PUBLISHED_EVENT] };
-    });
-    const first = await this.db.models.Take.findOne({ where: { recordingId, position: takes[0] }, attributes: ["id"] });
-    if (first) await this.firstShown(first.id);
   }
 
   async note(takeId: string, { paused }: { paused: boolean }): Promise<void> {

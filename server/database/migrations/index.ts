@@ -5,6 +5,7 @@ import { people } from "./004-people";
 import { takes } from "./005-takes";
 import { milestones } from "./006-milestones";
 import { desk } from "./007-desk";
+import { editing } from "./008-editing";
 
 /** In order. A migration that has landed is never changed; a new one is added. */
 export const migrations: { name: string; sql: string }[] = [
@@ -15,4 +16,5 @@ export const migrations: { name: string; sql: string }[] = [
   { name: "005-takes", sql: takes },
   { name: "006-milestones", sql: milestones },
   { name: "007-desk", sql: desk },
+  { name: "008-editing", sql: editing },
 ];

@@ -1,5 +1,6 @@
 import type { Sequelize } from "sequelize";
 import { defineAnswers } from "./answers";
+import { defineEditing } from "./editing";
 import { definePeople } from "./people";
 import { defineRecordings } from "./recordings";
 import { defineViewing } from "./viewing";
@@ -15,6 +16,7 @@ export const defineModels = (sequelize: Sequelize) => ({
   ...defineRecordings(sequelize),
   ...defineAnswers(sequelize),
   ...defineViewing(sequelize),
+  ...defineEditing(sequelize),
 });
 
 export type Models = ReturnType<typeof defineModels>;

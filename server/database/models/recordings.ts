@@ -99,6 +99,7 @@ export interface Revision extends Row<Revision> {
 export interface Piece extends Row<Piece> {
   revisionId: string;
   track: TrackName;
+  stretch: number;
   n: number;
   trackId: string;
   first: number;
@@ -185,6 +186,7 @@ export function defineRecordings(sequelize: Sequelize) {
     Piece: sequelize.define<Piece>("piece", {
       revisionId: key(UUID),
       track: key(TEXT),
+      stretch: key(INTEGER),
       n: key(INTEGER),
       trackId: UUID,
       first: INTEGER,

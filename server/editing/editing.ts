@@ -1,0 +1,256 @@
+import { randomUUID } from "node:crypto";
+import type { Logger } from "pino";
+import type { Transaction } from "sequelize";
+import type { InitInfo } from "#core/media/init";
+import { MediaError } from "#core/media/iso";
+import type { TrackName } from "#core/media/tracks";
+import { closedAt, inOrderOf, lengthOf, recipeOf, type Stretches } from "#core/recipe/edits";
+import { gridAfter, onGrid } from "#core/recipe/frames";
+import { parseRecipe, RecipeError } from "#core/recipe/recipe";
+import { startOfTake, takeOf } from "#core/recipe/source-line";
+import { isEdge, piecesOfStretch, type CutTrack, type TrackPiece } from "#core/recipe/track-pieces";
+import { SECOND, type Micros } from "#core/time/micros";
+import type { Range } from "#core/time/ranges";
+import type { Database } from "../database/connection";
+import { Problem } from "../http/problem";
+import type { Events } from "../live/events";
+import { lastRevision, publishEdit, PUBLISHED_EVENT, type NewPiece } from "../recordings/publish";
+import type { Storage } from "../storage/storage";
+import { Edges, type WantedEdge } from "./edges";
+import { ASK_PUBLICATION, END_PUBLICATION, NOTE_PROGRESS, PUBLICATION, TAKES_TO_CUT, TRACKS_TO_CUT } from "./sql";
+
+/** More stretches than an edit of a day has; each may need two edges of each track. */
+export const MOST_STRETCHES = 1_000;
+
+/** Where what was asked for stands. */
+export interface Publication {
+  id: string;
+  state: "waiting" | "published" | "failed";
+  /** edges that are made, of so many */
+  done: number;
+  wanted: number;
+  /** why it failed, for the person */
+  problem: string | null;
+}
+
+interface TakeRow {
+  position: number;
+  durationUs: Micros;
+  whole: boolean;
+}
+
+interface TrackRow {
+  id: string;
+  takeId: string;
+  name: TrackName;
+  init: InitInfo;
+  position: number;
+  numbers: number[];
+  starts: Micros[];
+  durations: Micros[];
+  firstFrames: number | null;
+}
+
+interface PlannedPiece {
+  track: TrackRow;
+  stretch: number;
+  n: number;
+  piece: TrackPiece;
+}
+
+interface Deeds {
+  onProgress?: (done: number, wanted: number) => Promise<unknown>;
+  /** what belongs to the same transaction */
+  within?: (transaction: Transaction) => Promise<unknown>;
+}
+
+/** Other recipes of a recording, published as other revisions. Who may ask for it is checked by the callers. */
+export class Editing {
+  #edges: Edges;
+
+  constructor(
+    private readonly db: Database,
+    storage: Storage,
+    private readonly events: Events,
+    private readonly log: Logger,
+    /** asks for the work of a publication */
+    private readonly later: (recordingId: string) => Promise<void>,
+    /** called when something else is shown */
+    private readonly published: (recordingId: string) => Promise<unknown>,
+  ) {
+    this.#edges = new Edges(db, storage);
+  }
+
+  /** What is shown, closed, and all of the takes, as stretches of the source line; and the revision that shows it. */
+  async stretches(recordingId: string): Promise<{ kept: Range[]; takes: Range[]; revision: number }> {
+    const takes = await this.#takes(recordingId);
+    const last = await lastRevision(this.db, recordingId);
+    const end = startOfTake(last.position ?? 1) + gridAfter(last.takeUs);
+    const kept = closedAt(parseRecipe(last.recipe), end);
+    return { kept, takes: takes.map(allOf), revision: last.number };
+  }
+
+  /**
+   * Asks for a revision that shows these stretches. It is published when its edges are made.
+   * @param seen the revision that whoever asks has seen
+   * @returns the id of the publication
+   * @throws {Problem} 409 while a take is on its way, where another revision is shown by now, or another one is being
+   * published; 422 for stretches that are not there
+   */
+  async ask(recordingId: string, { kept, seen }: { kept: Stretches; seen: number }): Promise<string> {
+    const takes = await this.#wholeTakes(recordingId);
+    const checked = check(kept, takes);
+    const { number } = await lastRevision(this.db, recordingId);
+    if (number !== seen) throw changedMeanwhile();
+    const id = randomUUID();
+    const [asked] = await this.db.rows(ASK_PUBLICATION, [recordingId, id, seen, JSON.stringify(checked)]);
+    if (!asked) throw new Problem(409, "being-published", "A change before this one is still being published.");
+    await this.later(recordingId);
+    return id;
+  }
+
+  async state(recordingId: string): Promise<Publication | null> {
+    const [row] = await this.db.rows<Publication>(PUBLICATION, [recordingId]);
+    if (!row) return null;
+    const { id, state, done, wanted, problem } = row;
+    return { id, state, done, wanted, problem };
+  }
+
+  /** Makes the edges of what was asked for, and publishes it. Safe to run again, and after it was broken off. */
+  async run(recordingId: string, signal: AbortSignal): Promise<void> {
+    const [row] = await this.db.rows<Publication & { kept: Range[]; seen: number }>(PUBLICATION, [recordingId]);
+    if (row?.state !== "waiting") return;
+    const end = (state: string, problem: string | null, transaction?: Transaction) =>
+      this.db.rows(END_PUBLICATION, [recordingId, row.id, state, problem], transaction);
+    try {
+      await this.#publish(recordingId, row, signal, {
+        onProgress: (done, wanted) => this.db.rows(NOTE_PROGRESS, [recordingId, done, wanted]),
+        // With the revision or not at all: asked again, it is known to be done.
+        within: (transaction) => end("published", null, transaction),
+      });
+    } catch (error) {
+      // Broken off: it is done again.
+      if (signal.aborted) throw error;
+      if (error instanceof Problem) return void (await end("failed", error.message));
+      this.log.error({ err: error, recordingId }, "publication failed");
+      await end("failed", error instanceof MediaError ? error.message : "It could not be made. Try it again.");
+    }
+  }
+
+  /**
+   * Shows the takes of a recording in another order.
+   * @param takes their positions, in the order in which they are to be shown
+   * @throws {Problem} as `ask`
+   */
+  async reorder(recordingId: string, takes: readonly number[], seen: number): Promise<void> {
+    await this.#wholeTakes(recordingId);
+    const { kept, revision } = await this.stretches(recordingId);
+    if (revision !== seen) throw changedMeanwhile();
+    let reordered: Range[];
+    try {
+      reordered = inOrderOf(kept, takes);
+    } catch (error) {
+      if (error instanceof RangeError)
+        throw new Problem(422, "other-takes", "The order names other takes than are shown.");
+      throw error;
+    }
+    // Pictures of whole takes have no edges, and those of cut ones are made: nothing is encoded here.
+    const signal = AbortSignal.timeout(60_000);
+    await this.#publish(recordingId, { kept: reordered, seen }, signal);
+  }
+
+  async #publish(
+    recordingId: string,
+    { kept, seen }: { kept: Stretches; seen: number },
+    signal: AbortSignal,
+    { onProgress, within }: Deeds = {},
+  ): Promise<void> {
+    const planned = await this.#plan(recordingId, kept);
+    const edges = planned.flatMap(({ track, piece }): WantedEdge[] =>
+      isEdge(piece) ? [{ ...piece, trackId: track.id, takeId: track.takeId, name: track.name, init: track.init }] : [],
+    );
+    const numbers = await this.#edges.numbers(edges, signal, async (done) => onProgress?.(done, edges.length));
+    const pieces = planned.map(({ track, stretch, n, piece }): NewPiece => {
+      const [first, last] = isEdge(piece) ? Array<number>(2).fill(numbers.shift()!) : [piece.first, piece.last];
+      const movedUs = Math.round((piece.later * SECOND) / track.init.timescale);
+      return { track: track.name, stretch, n, trackId: track.id, first: first!, last: last!, movedUs };
+    });
+    signal.throwIfAborted();
+    await this.events.within(recordingId, async (transaction) => {
+      const last = await lastRevision(this.db, recordingId, transaction);
+      if (last.number !== seen) throw changedMeanwhile();
+      const edit = { recipe: recipeOf(kept), lengthUs: lengthOf(kept), pieces };
+      await publishEdit(this.db, last, edit, transaction);
+      await within?.(transaction);
+      return { result: null, events: [PUBLISHED_EVENT] };
+    });
+    await this.published(recordingId);
+  }
+
+  /** What each track plays of each stretch. */
+  async #plan(recordingId: string, kept: Stretches): Promise<PlannedPiece[]> {
+    const positions = [...new Set(kept.map(({ from }) => takeOf(from)))];
+    const tracks = await this.db.rows<TrackRow>(TRACKS_TO_CUT, [recordingId, positions]);
+    const cut = tracks.map((track) => ({ track, cut: cutTrack(track) }));
+    let shown: Micros = 0;
+    return kept.flatMap(({ from, to }, stretch) => {
+      const position = takeOf(from);
+      const begins = shown;
+      shown += to - from;
+      const within = { from: from - startOfTake(position), to: to - startOfTake(position) };
+      return cut
+        .filter(({ track }) => track.position === position)
+        .flatMap(({ track, cut }) =>
+          piecesOfStretch(cut, within, begins).map((piece, n) => ({ track, stretch, n, piece })),
+        );
+    });
+  }
+
+  async #takes(recordingId: string): Promise<TakeRow[]> {
+    return this.db.rows<TakeRow>(TAKES_TO_CUT, [recordingId]);
+  }
+
+  async #wholeTakes(recordingId: string): Promise<TakeRow[]> {
+    const takes = await this.#takes(recordingId);
+    if (takes.length === 0) throw new Problem(404, "no-such-recording", "This recording is not there any more.");
+    if (takes.some(({ whole }) => !whole))
+      throw new Problem(409, "take-open", "A take is still on its way. Wait until all of it is here.");
+    return takes;
+  }
+}
+
+const allOf = ({ position, durationUs }: TakeRow): Range => ({
+  from: startOfTake(position),
+  to: startOfTake(position) + gridAfter(durationUs),
+});
+
+/** Stretches of these takes, on the grid of pictures. @throws {Problem} 422 */
+function check(kept: Stretches, takes: readonly TakeRow[]): Range[] {
+  const wrong = (message: string) => new Problem(422, "no-such-stretch", message);
+  if (kept.length > MOST_STRETCHES) throw wrong(`At most ${MOST_STRETCHES} stretches can be kept.`);
+  const closed = kept.map(({ from, to }) => ({ from: onGrid(from), to: onGrid(to) }));
+  try {
+    parseRecipe(recipeOf(closed));
+  } catch (error) {
+    if (error instanceof RecipeError) throw wrong(`This cannot be shown: ${error.message}.`);
+    throw error;
+  }
+  const all = takes.map(allOf);
+  if (closed.some(({ from, to }) => !all.some((take) => from >= take.from && to <= take.to)))
+    throw wrong("A stretch lies beyond the end of its take.");
+  return closed;
+}
+
+function cutTrack({ init, numbers, starts, durations, firstFrames }: TrackRow): CutTrack {
+  const ticks = (micros: Micros) => Math.round((micros * init.timescale) / SECOND);
+  const segments = numbers.map((number, i) => ({
+    number,
+    start: ticks(starts[i]!),
+    end: ticks(starts[i]! + durations[i]!),
+  }));
+  const packets = firstFrames ? Math.round(ticks(durations[0]!) / firstFrames) : 1;
+  return { timescale: init.timescale, unit: init.type === "audio" ? Math.max(1, packets) : 1, segments };
+}
+
+export const changedMeanwhile = () =>
+  new Problem(409, "changed-meanwhile", "It was changed in another window meanwhile. Look at it again.");

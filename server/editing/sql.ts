@@ -1,0 +1,68 @@
+/** The takes of recording $1, how long each is, and whether all of it is here. */
+export const TAKES_TO_CUT = /* sql */ `
+select position, coalesce(duration_us, 0) as "durationUs", state = 'complete' as whole
+  from takes where recording_id = $1 order by position`;
+
+/**
+ * The tracks of the takes at positions $2 of recording $1, with their segments as JSON arrays. An hour has 2,400
+ * segments, and a row for each would cost most of the time.
+ */
+export const TRACKS_TO_CUT = /* sql */ `
+select k.id, k.take_id as "takeId", k.name, k.init, t.position,
+       coalesce(json_agg(s.number order by s.number) filter (where s.number is not null), '[]') as numbers,
+       coalesce(json_agg(s.start_us order by s.number) filter (where s.number is not null), '[]') as starts,
+       coalesce(json_agg(s.duration_us order by s.number) filter (where s.number is not null), '[]') as durations,
+       (array_agg(s.frames order by s.number))[1] as "firstFrames"
+  from takes t join tracks k on k.take_id = t.id
+  left join segments s on s.track_id = k.id and s.number > 0
+ where t.recording_id = $1 and t.position = any($2::int[]) group by k.id, t.position order by k.name, t.position`;
+
+/** Of these edges (tracks $1, segments $2, from $3, to $4) those that are made: their places in the list from 1. */
+export const EDGES_MADE = /* sql */ `
+select w.place::int as place, e.number
+  from unnest($1::uuid[], $2::int[], $3::bigint[], $4::bigint[]) with ordinality
+       as w(track_id, of_number, from_tick, to_tick, place)
+  join edges e using (track_id, of_number, from_tick, to_tick)`;
+
+/** A number for another edge. */
+export const NEXT_EDGE = /* sql */ `select -nextval('edge_numbers')::int as number`;
+
+/**
+ * An edge: track $1, part $3 to $4 of segment $2, number $5; and its row as a segment: start $6, duration $7, frames $8,
+ * size $9, digest $10, key $11. Nothing where another process has made it meanwhile.
+ */
+export const ADD_EDGE = /* sql */ `
+with added as (
+  insert into edges (track_id, of_number, from_tick, to_tick, number) values ($1, $2, $3, $4, $5)
+  on conflict do nothing returning track_id, number
+)
+insert into segments (track_id, number, start_us, duration_us, frames, size, digest, key)
+select track_id, number, $6, $7, $8, $9, $10, $11 from added returning number`;
+
+/** Where the bytes of segment $2 of track $1 are, and what is needed to decode them. */
+export const SEGMENT_TO_CUT = /* sql */ `
+select s.key, s.start_us as "startUs", k.init_key as "initKey"
+  from segments s join tracks k on k.id = s.track_id where s.track_id = $1 and s.number = $2`;
+
+/** Track $1 gets another init segment ($3), unless it has another one than $2 by now. */
+export const CHANGE_INIT = /* sql */ `
+update tracks set init_key = $3 where id = $1 and init_key = $2 returning id`;
+
+/** Recording $1 is to show $4 instead of revision $3, as publication $2. Nothing while another one waits. */
+export const ASK_PUBLICATION = /* sql */ `
+insert into publications as p (recording_id, id, seen, kept, state) values ($1, $2, $3, $4, 'waiting')
+on conflict (recording_id) do update
+   set id = excluded.id, seen = excluded.seen, kept = excluded.kept, state = 'waiting', done = 0, wanted = 0,
+       problem = null, asked_at = now()
+ where p.state <> 'waiting' returning id`;
+
+/** What is to be published of recording $1, and where it stands. */
+export const PUBLICATION = /* sql */ `
+select id, seen, kept, state, done, wanted, problem from publications where recording_id = $1`;
+
+/** So many edges ($2) of so many ($3) that recording $1 needs are made. */
+export const NOTE_PROGRESS = /* sql */ `update publications set done = $2, wanted = $3 where recording_id = $1`;
+
+/** Publication $2 of recording $1 has come out so: state $3, problem $4. Done twice at once, what came first counts. */
+export const END_PUBLICATION = /* sql */ `
+update publications set state = $3, problem = $4 where recording_id = $1 and id = $2 and state = 'waiting'`;
