@@ -23,8 +23,10 @@ export default [
   route("unread", "routes/unread.ts"),
   route("recordings/:id", "routes/recording.ts"),
   route("recordings/:id/people", "routes/people.ts"),
+  route("recordings/:id/cuts", "routes/cuts.ts"),
   route("w/:token/visit", "routes/visit.ts"),
   route("w/:token/say", "routes/say.ts"),
   route("w/:token/spans", "routes/spans.ts"),
+  route("w/:token/place", "routes/place.ts"),
   route("figures/:id/:file", "routes/figures-file.ts"),
 ] satisfies RouteConfig;

@@ -24,6 +24,7 @@ const POLICIES = {
   visit: { viewer: 120, address: 12_000, words: "This page was opened very often in a minute." },
   /** by somebody new; nobody knows yet who it is */
   newcomer: { viewer: 1_500, address: 1_500, words: "This address opened very many pages in a minute." },
+  edit: { viewer: 40, address: 900, words: "That were many changes in a minute." },
   invite: { viewer: 20, address: 600, words: "That were many invitations in a minute." },
   trial: { viewer: 10, address: 900, words: "The connection was tried very often in a minute." },
   setUp: { viewer: 60, address: 900, words: "That were many set-ups in a minute." },

@@ -18,6 +18,7 @@ import { openDatabase, type Database } from "./database/connection";
 import { settleIn } from "./database/moved";
 import { addressReader, type AddressOf } from "./http/address";
 import { Editing } from "./editing/editing";
+import { Proposals } from "./editing/proposals";
 import { Ingest } from "./ingest/ingest";
 import { clearDeleted } from "./jobs/clear-deleted";
 import { makePoster } from "./jobs/make-poster";
@@ -64,6 +65,7 @@ export interface Runtime {
   workspaces: Workspaces;
   takes: Takes;
   editing: Editing;
+  proposals: Proposals;
   rooms: Rooms;
   setUps: SetUps;
   ingest: Ingest;
@@ -105,15 +107,16 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
   const events = new Events(db);
   const folds = new Folds(db, log);
   const rooms = new Rooms(db);
-  const completed = async ({ recordingId, beyond }: WholeTake) => {
+  const publishLater = (recordingId: string) => queue.send("publish", { recordingId });
+  const editing = new Editing(db, storage, events, log, publishLater, makePosterLater);
+  const completed = async ({ takeId, recordingId, beyond }: WholeTake) => {
     for (const key of beyond) await storage.remove(key);
     await makePosterLater(recordingId);
+    await editing.leaveOutBackedUp(takeId);
     // What lists show of its figures is told by its length, which it has now.
     folds.soon(recordingId);
   };
   const takes = new Takes(db, access, events, rooms, completed);
-  const publishLater = (recordingId: string) => queue.send("publish", { recordingId });
-  const editing = new Editing(db, storage, events, log, publishLater, makePosterLater);
   const streams = new Streams(db, channel, log);
   const viewers = new Viewers(db, settings.sessionSecret, events);
   const comments = new Comments(db, events);
@@ -144,6 +147,7 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
     access,
     takes,
     editing,
+    proposals: new Proposals(db, storage),
     rooms,
     setUps: new SetUps(db),
     events,

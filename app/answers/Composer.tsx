@@ -15,6 +15,8 @@ import { useSay } from "./useSay";
 export interface DraftAnchor {
   at: Micros;
   until: Micros | null;
+  /** the revision whose moments these are; the page's own where it is not told */
+  revision?: number | null;
 }
 
 interface Props {
@@ -65,7 +67,7 @@ export function Composer({ store, me, player, token, anchor, onAnchor, field }: 
     if (!draft) return;
     made.current = draft.id;
     setText(draft.text);
-    restore.current({ at: draft.at, until: draft.until });
+    restore.current({ at: draft.at, until: draft.until, revision: draft.revision });
   }, [token]);
 
   const write = (next: string) => {

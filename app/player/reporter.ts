@@ -1,6 +1,7 @@
 import { Watcher, type Span } from "#core/viewing/watcher";
 import { kept } from "../kept";
 import { newId } from "../live/id";
+import { revisionOf } from "./moved";
 import type { Player } from "./player";
 
 interface Batch {
@@ -112,12 +113,6 @@ export class SpanReporter {
       for (const batch of this.#pending)
         navigator.sendBeacon(`/w/${this.token}/spans`, new Blob([JSON.stringify(batch)], { type: "application/json" }));
   };
-}
-
-/** The revision that an address plays: `/w/<token>/r<revision>/…`. */
-function revisionOf(url: string): number | null {
-  const found = /\/r(\d+)\//.exec(url);
-  return found ? Number(found[1]) : null;
 }
 
 function keptBatches(token: string): Batch[] {

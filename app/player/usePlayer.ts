@@ -1,6 +1,8 @@
 import { useEffect, useRef, useState, useSyncExternalStore } from "react";
+import type { Micros } from "#core/time/micros";
 import type { Layer } from "#server/playback/playback";
 import { namesOf, openPlayer, takeEarly, type Opening } from "./early";
+import { placesNow, revisionOf } from "./moved";
 import { keepPlace } from "./place";
 import type { Player } from "./player";
 import { IDLE, type PlayerState } from "./player-state";
@@ -44,21 +46,34 @@ export function usePlayer(opening: Opening) {
   const token = opening.token;
   const known = useRef(opening);
   known.current = opening;
-  /** a player that was replaced because a layer came in: its successor goes on where it was */
-  const before = useRef<PlayerState | null>(null);
+  /** a player that was replaced, by another layer or another revision: the next one goes on from its moment */
+  const before = useRef<{ state: PlayerState; revision: number | null } | null>(null);
 
   useEffect(() => {
     const element = (role: Layer["role"]) => elements.current.get(role)!;
-    const was = before.current;
-    const made = takeEarly(names, element) ?? openPlayer(known.current, element, was?.started ? was.time : undefined);
-    if (!made) return;
-    if (was?.started) made.takeOver(was);
-    setPlayer(made);
-    window.clearNodPlayer = made;
-    const timer = setInterval(() => made.snapshot().started && keepPlace(token, made.snapshot().time), 1000);
+    const was = before.current?.state.started ? before.current : null;
+    let made: Player | null = null;
+    let left = false;
+    const open = (from?: Micros) => {
+      if (left) return;
+      made = takeEarly(names, element) ?? openPlayer(known.current, element, from);
+      if (!made) return;
+      if (was) made.takeOver(was.state);
+      setPlayer(made);
+      window.clearNodPlayer = made;
+    };
+    const [first] = known.current.layers;
+    if (was?.revision && first && revisionOf(first.url) !== was.revision)
+      void placesNow(token, was.revision, [was.state.time]).then(([at]) => open(at));
+    else open(was?.state.time);
+    const timer = setInterval(() => {
+      if (made?.snapshot().started) keepPlace(token, made.snapshot().time);
+    }, 1000);
     return () => {
+      left = true;
       clearInterval(timer);
-      before.current = made.snapshot();
+      if (!made) return;
+      before.current = { state: made.snapshot(), revision: revisionOf(made.url) };
       made.destroy();
       delete window.clearNodPlayer;
     };

@@ -1,6 +1,6 @@
 import Joi from "joi";
 import { data } from "react-router";
-import { MOST_TAKES } from "#core/recipe/source-line";
+import { MOST_TAKES, TAKE_SPAN } from "#core/recipe/source-line";
 import { askForm, inviteForm } from "#server/answers/forms";
 import { isUuid, jsonField, uuidField } from "#server/http/fields";
 import { audienceField, descriptionField, tagsField, titleField } from "#server/recordings/takes";
@@ -14,6 +14,13 @@ const orderField = Joi.array()
   .min(2)
   .max(MOST_TAKES)
   .unique();
+
+/** A moment of the source line. */
+const sourceField = Joi.number()
+  .integer()
+  .min(0)
+  .max(MOST_TAKES * TAKE_SPAN)
+  .required();
 
 const form = Joi.object({
   do: Joi.string()
@@ -30,6 +37,9 @@ const form = Joi.object({
       "describe",
       "chapters",
       "reorder",
+      "leave-out",
+      "put-back",
+      "as-recorded",
     )
     .required(),
   title: Joi.when("do", { is: "rename", then: titleField }),
@@ -41,11 +51,18 @@ const form = Joi.object({
   ask: Joi.when("do", { is: "ask", then: jsonField("The ask", askForm, 4_000) }),
   closed: Joi.when("do", { is: "close-ask", then: Joi.boolean().required() }),
   takes: Joi.when("do", { is: "reorder", then: jsonField("The order", orderField, 1_000) }),
-  seen: Joi.when("do", { is: "reorder", then: Joi.number().integer().min(1).required() }),
+  /** the revision that is changed, as the person has seen it */
+  seen: Joi.when("do", {
+    is: Joi.valid("reorder", "leave-out", "put-back", "as-recorded"),
+    then: Joi.number().integer().min(1).required(),
+  }),
+  from: Joi.when("do", { is: Joi.valid("leave-out", "put-back"), then: sourceField }),
+  to: Joi.when("do", { is: Joi.valid("leave-out", "put-back"), then: sourceField }),
   who: Joi.when("do", { is: "invite", then: inviteForm.extract("who") }),
   invite: Joi.when("do", { is: "uninvite", then: uuidField.required() }),
 });
 
+const EDITS = new Set(["leave-out", "put-back", "as-recorded"]);
 const ANSWERS = new Set(["ask", "close-ask", "invite", "uninvite"]);
 
 /** What can be done with one recording from the library, the recorder or its own page. */
@@ -70,6 +87,11 @@ export async function action({ context, request, params }: Route.ActionArgs) {
     if (value.do === "reorder") {
       const { id } = await ownFigures(app, member, params.id);
       await runtime.editing.reorder(id, value.takes, value.seen);
+    }
+    if (EDITS.has(value.do)) {
+      const { id } = await ownFigures(app, member, params.id);
+      await runtime.limits.take("edit", { viewer: member.id, address: app.address });
+      await runtime.editing.change(id, value, value.seen);
     }
     if (ANSWERS.has(value.do)) {
       const recording = await ownFigures(app, member, params.id);

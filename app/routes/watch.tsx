@@ -1,15 +1,15 @@
 import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
-import { use, useEffect, useMemo, useRef, useState } from "react";
+import { use, useEffect, useMemo, useRef } from "react";
 import { preinitModule } from "react-dom";
 import { parseFragment } from "#core/answers/fragment";
 import { REACTIONS } from "#core/answers/kinds";
 import type { Micros } from "#core/time/micros";
 import { AskPane } from "../answers/AskPane";
 import { CommentsPane } from "../answers/CommentsPane";
-import type { DraftAnchor } from "../answers/Composer";
 import { PeoplePane } from "../answers/PeoplePane";
 import { ReactionBar, useReact } from "../answers/ReactionBar";
+import { useAnchor } from "../answers/useAnchor";
 import { useAnswers } from "../answers/useAnswers";
 import { ViewerNote } from "../answers/ViewerNote";
 import { NonceContext, PlayerModulesContext } from "../components/nonce";
@@ -25,7 +25,7 @@ import { whoOf } from "../services/json.server";
 import { AskSummary } from "../watch/AskSummary";
 import { AboutLine } from "../watch/AboutLine";
 import { RightAfter } from "../watch/RightAfter";
-import { Mistakes } from "../watch/Mistakes";
+import { Cuts } from "../watch/Cuts";
 import { TakesOrder } from "../watch/TakesOrder";
 import { Stills } from "../watch/Stills";
 import { ProposedChapters } from "../watch/ProposedChapters";
@@ -115,7 +115,7 @@ function WatchPage({ loaderData }: Route.ComponentProps) {
   const { player, attach } = usePlayer(opening);
   useReporter(token, player, store);
   const react = useReact(store, player);
-  const [anchor, setAnchor] = useState<DraftAnchor | null>(null);
+  const [anchor, setAnchor] = useAnchor(token, playable?.revision ?? null);
   const field = useRef<HTMLTextAreaElement>(null);
   useLinkedMoment(player);
   const seek = useMemo(() => (at: Micros) => player?.seek(at), [player]);
@@ -125,7 +125,7 @@ function WatchPage({ loaderData }: Route.ComponentProps) {
   );
   return (
     <>
-      <Box sx={FIT}>
+      <Box sx={FIT} data-recording={id}>
         <Box sx={{ gridArea: "head", px: { xs: 1.5, sm: 0 }, minWidth: 0 }}>
           {mine ? (
             <OwnHead id={id} title={title} titleVersion={titleVersion} link={link} audience={audience} ask={state.ask}>
@@ -143,9 +143,9 @@ function WatchPage({ loaderData }: Route.ComponentProps) {
           <Box sx={{ display: "flex", flexWrap: "wrap", columnGap: 2, alignItems: "baseline" }}>
             <AboutLine id={id} about={{ description, tags }} mine={mine} />
             {noted && chapters.length === 0 && <ProposedChapters id={id} proposed={noted.chapters} />}
-            {noted && <Mistakes moments={noted.mistakes} onSeek={seek} />}
             {takes && playable && !unfinished && <TakesOrder id={id} revision={playable.revision} takes={takes} />}
             {noted && <Stills moments={noted.stills} player={player} title={title} />}
+            {mine && playable && !unfinished && <Cuts id={id} revision={playable.revision} player={player} />}
           </Box>
         </Box>
         {playable?.preload.map((href) => (

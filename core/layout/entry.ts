@@ -5,12 +5,17 @@ import type { Scene } from "./scene";
 /** How many entries one request carries at the most. */
 export const ENTRIES_AT_ONCE = 200;
 
-/** What the presenter says of a moment: a talking point is done, something went wrong, its picture is wanted. */
-export const NOTES = ["point", "mistake", "still"] as const;
+/**
+ * What the presenter says of a moment: a talking point is done, something went wrong, its picture is wanted, or what
+ * was recorded since another moment is to be left out, because they go on from there.
+ */
+export const NOTES = ["point", "mistake", "still", "backed-up"] as const;
 export interface Note {
   what: (typeof NOTES)[number];
   /** the talking point; empty for the others */
   text: string;
+  /** where those who backed up go on from, in the time of the take */
+  since?: Micros;
 }
 
 /** The longest talking point. */

@@ -22,8 +22,8 @@ export function readParameterSets(init: Uint8Array): ParameterSets | null {
 }
 
 /**
- * The highest number that a set has. In a sequence parameter set it stands behind the unit's byte and three for profile,
- * constraints and level (7.3.2.1.1), in a picture parameter set behind the unit's byte (7.3.2.2).
+ * The highest number that a set has. In a sequence parameter set it stands behind the unit's byte and three for
+ * profile, constraints and level (7.3.2.1.1), in a picture parameter set behind the unit's byte (7.3.2.2).
  * @throws {MediaError} where one is cut off
  */
 export function setsInUse({ sequence, picture }: ParameterSets): number {

@@ -3,7 +3,7 @@ import { SECOND, type Micros } from "../time/micros";
 
 /** Every end of a stretch lies on the grid of pictures, so that a length is a whole number of frames. */
 
-/** The frame of the grid that is nearest to a moment. Takes begin on the grid, so it is one for the whole source line. */
+/** The frame of the grid that is nearest to a moment. Takes begin on it, so there is one for the whole source line. */
 export const frameAt = (moment: Micros): number => Math.round((moment * PICTURE_RATE) / SECOND);
 
 /** The moment at which a frame of the grid begins. */

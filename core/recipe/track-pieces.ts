@@ -38,9 +38,9 @@ export const isEdge = (piece: TrackPiece): piece is Edge & { later: number } => 
 
 /**
  * What a track plays of one kept stretch. Players count the packets of sound, so that all of it lies on one unbroken
- * grid: with units of N ticks, a stretch that is shown from O on plays the units `round(O / N)` to `round((O + length) /
- * N)` of the shown line, each shown by the same number of whole units later than in its take. Everything comes from
- * absolute values: at most half a unit off, which never adds up.
+ * grid: with units of N ticks, a stretch that is shown from O on plays the units `round(O / N)` to
+ * `round((O + length) / N)` of the shown line, each shown by the same number of whole units later than in its take.
+ * Everything comes from absolute values: at most half a unit off, which never adds up.
  * @param stretch in the time of the take
  * @param shown where it begins to be shown
  */

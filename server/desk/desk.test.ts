@@ -173,7 +173,7 @@ describe("talking points", () => {
       { at: 1_000_000, title: "Panes" },
       { at: 4_000_000, title: "Putty" },
     ];
-    expect(await library.noted(recordingId)).toEqual({ chapters, mistakes: [2_000_000], stills: [5_000_000] });
+    expect(await library.noted(recordingId)).toEqual({ chapters, stills: [5_000_000] });
     expect((await library.details(recordingId)).chapters).toEqual([]);
     const bram = await colleagueOf(runtime, orla);
     await expect(library.takeChapters(bram, recordingId)).rejects.toMatchObject({ status: 404 });

@@ -4,9 +4,10 @@ import type { Transaction } from "sequelize";
 import type { InitInfo } from "#core/media/init";
 import { MediaError } from "#core/media/iso";
 import type { TrackName } from "#core/media/tracks";
-import { closedAt, inOrderOf, lengthOf, recipeOf, type Stretches } from "#core/recipe/edits";
+import { closedAt, inOrderOf, leftOut, lengthOf, outOf, putBack, recipeOf, type Stretches } from "#core/recipe/edits";
 import { gridAfter, onGrid } from "#core/recipe/frames";
 import { parseRecipe, RecipeError } from "#core/recipe/recipe";
+import { ShownLine } from "#core/recipe/shown-line";
 import { startOfTake, takeOf } from "#core/recipe/source-line";
 import { isEdge, piecesOfStretch, type CutTrack, type TrackPiece } from "#core/recipe/track-pieces";
 import { SECOND, type Micros } from "#core/time/micros";
@@ -17,7 +18,15 @@ import type { Events } from "../live/events";
 import { lastRevision, publishEdit, PUBLISHED_EVENT, type NewPiece } from "../recordings/publish";
 import type { Storage } from "../storage/storage";
 import { Edges, type WantedEdge } from "./edges";
-import { ASK_PUBLICATION, END_PUBLICATION, NOTE_PROGRESS, PUBLICATION, TAKES_TO_CUT, TRACKS_TO_CUT } from "./sql";
+import {
+  ASK_PUBLICATION,
+  BACKED_UP,
+  END_PUBLICATION,
+  NOTE_PROGRESS,
+  PUBLICATION,
+  TAKES_TO_CUT,
+  TRACKS_TO_CUT,
+} from "./sql";
 
 /** More stretches than an edit of a day has; each may need two edges of each track. */
 export const MOST_STRETCHES = 1_000;
@@ -32,6 +41,9 @@ export interface Publication {
   /** why it failed, for the person */
   problem: string | null;
 }
+
+/** What is done to what is shown. Stretches are of the source line. */
+export type EditDeed = ({ do: "leave-out" | "put-back" } & Range) | { do: "as-recorded" };
 
 interface TakeRow {
   position: number;
@@ -90,6 +102,25 @@ export class Editing {
     return { kept, takes: takes.map(allOf), revision: last.number };
   }
 
+  /** What is left out of the takes, and where it would be shown. */
+  async out(recordingId: string): Promise<(Range & { at: Micros })[]> {
+    const { kept, takes } = await this.stretches(recordingId);
+    const line = new ShownLine(recipeOf(kept), 0);
+    return outOf(kept, takes).map((stretch) => ({ ...stretch, at: line.toShown(stretch.from).shown }));
+  }
+
+  /** One deed upon what is shown. @throws {Problem} as `ask` */
+  async change(recordingId: string, deed: EditDeed, seen: number): Promise<void> {
+    const { kept, takes } = await this.stretches(recordingId);
+    const next =
+      deed.do === "leave-out"
+        ? leftOut(kept, deed)
+        : deed.do === "put-back"
+          ? putBack(kept, deed)
+          : takes.filter(({ from, to }) => to > from);
+    await this.ask(recordingId, { kept: next, seen });
+  }
+
   /**
    * Asks for a revision that shows these stretches. It is published when its edges are made.
    * @param seen the revision that whoever asks has seen
@@ -107,6 +138,19 @@ export class Editing {
     if (!asked) throw new Problem(409, "being-published", "A change before this one is still being published.");
     await this.later(recordingId);
     return id;
+  }
+
+  /** What the presenter of a take backed up over is left out, now that all of it is here. */
+  async leaveOutBackedUp(takeId: string): Promise<void> {
+    const rows = await this.db.rows<{ recordingId: string; position: number; since: Micros; at: Micros }>(BACKED_UP, [
+      takeId,
+    ]);
+    if (rows.length === 0) return;
+    const { recordingId, position } = rows[0]!;
+    const { kept, revision } = await this.stretches(recordingId);
+    const start = startOfTake(position);
+    const left = rows.reduce((all, { since, at }) => leftOut(all, { from: start + since, to: start + at }), kept);
+    if (left.length > 0 && lengthOf(left) < lengthOf(kept)) await this.ask(recordingId, { kept: left, seen: revision });
   }
 
   async state(recordingId: string): Promise<Publication | null> {

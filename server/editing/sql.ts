@@ -1,7 +1,7 @@
-/** The takes of recording $1, how long each is, and whether all of it is here. */
+/** The takes of recording $1 that were not thrown away, how long each is, and whether all of it is here. */
 export const TAKES_TO_CUT = /* sql */ `
 select position, coalesce(duration_us, 0) as "durationUs", state = 'complete' as whole
-  from takes where recording_id = $1 order by position`;
+  from takes where recording_id = $1 and not discarded order by position`;
 
 /**
  * The tracks of the takes at positions $2 of recording $1, with their segments as JSON arrays. An hour has 2,400
@@ -28,8 +28,8 @@ select w.place::int as place, e.number
 export const NEXT_EDGE = /* sql */ `select -nextval('edge_numbers')::int as number`;
 
 /**
- * An edge: track $1, part $3 to $4 of segment $2, number $5; and its row as a segment: start $6, duration $7, frames $8,
- * size $9, digest $10, key $11. Nothing where another process has made it meanwhile.
+ * An edge: track $1, part $3 to $4 of segment $2, number $5; and its row as a segment: start $6, duration $7, frames
+ * $8, size $9, digest $10, key $11. Nothing where another process has made it meanwhile.
  */
 export const ADD_EDGE = /* sql */ `
 with added as (
@@ -66,3 +66,24 @@ export const NOTE_PROGRESS = /* sql */ `update publications set done = $2, wante
 /** Publication $2 of recording $1 has come out so: state $3, problem $4. Done twice at once, what came first counts. */
 export const END_PUBLICATION = /* sql */ `
 update publications set state = $3, problem = $4 where recording_id = $1 and id = $2 and state = 'waiting'`;
+
+/** The segments of the voice of take $1 in which something of its stretch $2 to $3 is. */
+export const VOICE_SEGMENTS = /* sql */ `
+select s.key, s.start_us as "startUs", k.init_key as "initKey"
+  from tracks k join segments s on s.track_id = k.id
+ where k.take_id = $1 and k.name = 'microphone' and s.number > 0 and s.start_us < $3 and s.start_us + s.duration_us > $2
+ order by s.number`;
+
+/** What the presenter said of recording $1 while it was made, that may be a reason to leave something out. */
+export const REASONS = /* sql */ `
+select t.id as "takeId", t.position, coalesce(t.duration_us, 0) as "durationUs", e.at_us as at,
+       e.body ->> 'what' as what, (e.body ->> 'since')::bigint as since
+  from takes t join entries e on e.take_id = t.id and e.kind = 'note'
+ where t.recording_id = $1 and t.state = 'complete' and e.body ->> 'what' in ('mistake', 'backed-up')
+ order by t.position, e.at_us limit 500`;
+
+/** The stretches of take $1 that its presenter backed up over, and the recording that it is of. */
+export const BACKED_UP = /* sql */ `
+select t.recording_id as "recordingId", t.position, (e.body ->> 'since')::bigint as since, e.at_us as at
+  from takes t join entries e on e.take_id = t.id and e.kind = 'note'
+ where t.id = $1 and e.body ->> 'what' = 'backed-up'`;

@@ -30,6 +30,11 @@ const scene = Joi.object({
 const note = Joi.object({
   what: oneOf(NOTES),
   text: plainText.allow("").max(POINT_MAX).required(),
+  since: Joi.when("what", {
+    is: "backed-up",
+    then: Joi.number().integer().min(0).max(TAKE_SPAN).required(),
+    otherwise: Joi.forbidden(),
+  }),
 });
 
 const drawn = Joi.number().min(0).max(MOST_DRAWN_MS);

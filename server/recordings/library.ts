@@ -37,7 +37,6 @@ export interface Noted {
   /** in source time */
   chapters: Chapter[];
   /** as they are shown */
-  mistakes: Micros[];
   /** moments of which a picture is wanted, as they are shown */
   stills: Micros[];
 }
@@ -136,19 +135,16 @@ export class Library {
     await this.db.models.Recording.update({ description, tags }, { where: { id } });
   }
 
-  /** What was written down while recording: points, as chapters that it could have, mistakes, and stills. */
+  /** What was written down while recording: points, as chapters that it could have, and stills. */
   async noted(id: string): Promise<Noted> {
     const rows = await this.db.rows<NotedRow>(NOTED, [id]);
     const of = (what: Note["what"]) =>
       rows.filter((row) => row.what === what).map((row) => ({ ...row, at: startOfTake(row.position) + row.at }));
-    // What is left out has been mended, and is not seen.
-    const wanted = [...of("mistake"), ...of("still")];
-    const shown = wanted.length === 0 ? [] : shownOnly(await shownLineOf(this.db, id), wanted);
-    const moments = (what: Note["what"]) => shown.filter((row) => row.what === what).map(({ at }) => at);
+    const wanted = of("still");
+    const stills = wanted.length === 0 ? [] : shownOnly(await shownLineOf(this.db, id), wanted);
     return {
       chapters: of("point").map(({ at, title }) => ({ at, title })),
-      mistakes: moments("mistake"),
-      stills: moments("still"),
+      stills: stills.map(({ at }) => at),
     };
   }
 

@@ -1,5 +1,8 @@
 /** Parts of takes: pieces of kept stretches, edges that were cut out of segments, and what is to be published. */
 export const editing = /* sql */ `
+-- its presenter has thrown it away: nothing brings it back
+alter table takes add column discarded boolean not null default false;
+
 -- a kept stretch may play several pieces of a track: n counts within it
 alter table pieces add column stretch integer;
 update pieces set stretch = n, n = 0;

@@ -45,6 +45,8 @@ export interface Take extends Row<Take> {
   /** what its segments hold; null until it is complete */
   bytes: CreationOptional<number | null>;
   paused: CreationOptional<boolean>;
+  /** thrown away by its presenter; nothing brings it back */
+  discarded: CreationOptional<boolean>;
   expected: CreationOptional<Expected | null>;
   startedAt: CreationOptional<Date>;
   heardAt: CreationOptional<Date>;
@@ -137,6 +139,7 @@ export function defineRecordings(sequelize: Sequelize) {
       durationUs: BIGINT,
       bytes: BIGINT,
       paused: BOOLEAN,
+      discarded: BOOLEAN,
       expected: JSONB,
       startedAt: DATE,
       heardAt: DATE,

@@ -1,0 +1,38 @@
+import { describe, expect, it } from "vitest";
+import { inPause, mistakeAt } from "./proposals";
+
+const S = 1_000_000;
+const pause = (from: number, to: number) => ({ from: from * S, to: to * S });
+const tell = ({ from, to }: { from: number; to: number }) => [from / S, to / S].map((s) => Math.round(s * 10) / 10);
+const END = 60 * S;
+
+describe("what went wrong", () => {
+  const pauses = [pause(2, 2.6), pause(6, 6.5), pause(12, 14), pause(20, 20.4)];
+  it("goes from the pause before it to where speech goes on after it", () => {
+    expect(tell(mistakeAt(11 * S, pauses, END))).toEqual([6.4, 13.9]);
+    // Told in the pause after it.
+    expect(tell(mistakeAt(12.5 * S, pauses, END))).toEqual([6.4, 13.9]);
+    // Told when speech had just gone on.
+    expect(tell(mistakeAt(14.1 * S, pauses, END))).toEqual([6.4, 13.9]);
+  });
+  it("is a little before the press where nobody knows of pauses, and never beyond the take", () => {
+    expect(tell(mistakeAt(11 * S, [], END))).toEqual([8, 11]);
+    expect(tell(mistakeAt(1 * S, [], END))).toEqual([0, 1]);
+    expect(tell(mistakeAt(59 * S, [pause(55, 56), pause(59.5, 61)], END))).toEqual([55.9, 60]);
+    const { from, to } = mistakeAt(0, [], END);
+    expect(to).toBeGreaterThan(from);
+  });
+});
+
+describe("a place in a pause", () => {
+  const pauses = [pause(2, 2.6), pause(6, 6.1)];
+  it.each([
+    [2.1, 2.5],
+    [2.9, 2.5],
+    [5.5, 6],
+    [4, 4],
+  ])("near %d s is %d s", (at, expected) => {
+    expect(Math.round(inPause(at * S, pauses, S) / 1e5) / 10).toBe(expected);
+  });
+  it("is the moment itself where there is none", () => expect(inPause(S, [], S)).toBe(S));
+});
