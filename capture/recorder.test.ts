@@ -74,6 +74,7 @@ function rig() {
         pause: () => performance.timeOrigin + performance.now(),
         resume: () => performance.timeOrigin + performance.now(),
         turn: (kind, gain) => void engine.turned.push([kind, gain]),
+        recall: async () => ({ voice: null, glimpses: [] }),
         replace: (kind, track) => void engine.replaced.push([kind, track]),
         stop: async () => (engine.stopped++, { expected: { screen: 1 }, duration: 1 }),
         abort: () => void engine.aborted++,

@@ -17,6 +17,7 @@ import {
   type Sources,
   type TrackSettings,
 } from "./engine/engine";
+import type { Recalled } from "./engine/messages";
 import { KeptParts } from "./kept-parts";
 import type { Sender } from "./outbox/sender";
 import type { Choice, Device, Health, RecorderParts, RecorderState, SoundKind } from "./recorder-state";
@@ -260,6 +261,22 @@ export class Recorder extends Watchable<RecorderState> {
     this.#clock.resume(this.#engine!.resume());
     this.set({ phase: "recording" });
     void this.#tellAlive();
+  }
+
+  /** What was said and seen in the last minutes, for whoever wants to go on from there; null where nothing runs. */
+  async recall(): Promise<Recalled | null> {
+    return this.isRunning ? this.#engine!.recall() : null;
+  }
+
+  /**
+   * While paused: goes on from an earlier moment. What was recorded since then stays in the take, and is left out of
+   * what is shown.
+   * @param since in source time
+   */
+  goOnFrom(since: Micros): void {
+    if (this.snapshot().phase !== "paused") return;
+    this.entries.note({ what: "backed-up", text: "", since: Math.min(since, this.elapsed()) });
+    this.resume();
   }
 
   /** Another scene, or the camera picture at another place or size: while recording, an event in source time. */

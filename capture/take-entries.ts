@@ -2,7 +2,10 @@ import type { Entry, Note } from "#core/layout/entry";
 import { endOf, MOST_MARKS, nextNumber, type Mark } from "#core/layout/mark";
 import type { Scene } from "#core/layout/scene";
 import { Watchable } from "#core/state/watchable";
+import { leftOut } from "#core/recipe/edits";
+import { gridAfter } from "#core/recipe/frames";
 import type { Micros } from "#core/time/micros";
+import type { Range } from "#core/time/ranges";
 
 type NoteEntry = Extract<Entry, { kind: "note" }> & { body: Note };
 type MarkEntry = Extract<Entry, { kind: "mark" }> & { body: Mark };
@@ -50,6 +53,15 @@ export class TakeEntries extends Watchable<EntriesState> {
     this.set({ notes: [...this.snapshot().notes, entry] });
     this.send(entry);
     return entry.id;
+  }
+
+  /** What of a take is to be shown, by what was backed up over: stretches of its own time, up to now. */
+  kept(): Range[] {
+    const now = this.now() ?? 0;
+    return this.snapshot().notes.reduce<Range[]>(
+      (kept, { at, body }) => (body.since === undefined ? kept : leftOut(kept, { from: body.since, to: at })),
+      [{ from: 0, to: gridAfter(now) }],
+    );
   }
 
   /** What was written down does not count any more. */

@@ -58,11 +58,12 @@ test("everything at the desk has a key, which can be another one, and no two dee
   await expect(page.getByText(/^Marked at/)).toHaveCount(1);
   await page.keyboard.press("Shift+S");
   await page.waitForURL(/\/w\//, { timeout: 30_000 });
-  const moments = page.getByRole("button", { name: /^Go to just before/ });
-  await expect(moments).toHaveCount(1);
-  await moments.click();
+  // The browser's false microphone beeps twice a second: what went wrong is one beep, and it is one.
+  const proposed = page.getByRole("group", { name: "What could be left out" });
+  await expect(proposed).toHaveText(/^You said that something went wrong here\. 0:0\d to 0:0\dPlay/);
+  await page.getByRole("button", { name: "Play it without" }).click();
   await expect
     .poll(() => page.evaluate(() => window.clearNodPlayer!.snapshot().time / 1e6))
-    .toBeCloseTo(Math.max(0, wrong - 3), 0);
+    .toBeGreaterThan(Math.max(0, wrong - 3.5));
   await expect(page.getByRole("heading", { name: "Ridge repair" })).toBeVisible();
 });

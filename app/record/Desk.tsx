@@ -355,6 +355,7 @@ export function Desk({ recorder, state, setUps, room, before, connected = true }
           {running && (
             <WhileRecording
               recorder={recorder}
+              phase={phase}
               shared={state.shared}
               lost={state.lost}
               muted={state.muted}

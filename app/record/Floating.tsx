@@ -18,6 +18,7 @@ import { takeDeeds, windowDeeds } from "./deeds";
 import { makeRoom } from "./floating";
 import { DrawBar } from "./DrawBar";
 import { DrawPad } from "./DrawPad";
+import { GoBack } from "./GoBack";
 import { LevelBar } from "./LevelBar";
 import { Mute } from "./Mute";
 import { NoteButtons } from "./NoteButtons";
@@ -103,6 +104,7 @@ function Inside({ recorder, where }: Props) {
           {shared && <Draw recorder={recorder} shared={shared} where={where} />}
           <Cameras />
           <NoteButtons recorder={recorder} />
+          <GoBack recorder={recorder} phase={phase} />
           <Box sx={GRID}>
             <Sure name="Start over" sure="Throw it away and start" onSure={() => void recorder.startOver()} />
             <Sure name="Discard" sure="Discard it" onSure={() => void recorder.discard()} />

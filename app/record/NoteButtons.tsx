@@ -4,7 +4,7 @@ import { useSyncExternalStore } from "react";
 import type { Recorder } from "#capture/recorder";
 import { formatClock } from "#core/time/micros";
 
-const MARKED = { mistake: "Marked", still: "A picture to save" } as const;
+const MARKED = { mistake: "Marked", still: "A picture to save", "backed-up": "Gone back" } as const;
 
 /** One press says of this moment that something went wrong, or that its picture is wanted. It is found again after. */
 export function NoteButtons({ recorder }: { recorder: Recorder }) {
@@ -26,7 +26,8 @@ export function NoteButtons({ recorder }: { recorder: Recorder }) {
       <Box role="status" sx={{ minHeight: last ? 24 : 0, fontSize: "0.9rem" }}>
         {last && (
           <>
-            {MARKED[last.body.what as keyof typeof MARKED]} at {formatClock(last.at)}.{" "}
+            {MARKED[last.body.what as keyof typeof MARKED]} at {formatClock(last.at)}
+            {last.body.since !== undefined && `, to ${formatClock(last.body.since)}`}.{" "}
             <Button
               size="small"
               onClick={() => recorder.entries.takeBack(last.id)}

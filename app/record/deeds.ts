@@ -2,6 +2,7 @@ import type { Recorder } from "#capture/recorder";
 import type { RecorderState } from "#capture/recorder-state";
 import type { KeyDeed } from "#core/desk/keys";
 import { nextCorner, nextScene, type Arrangement } from "#core/layout/layout";
+import { goBack } from "./going-back";
 import { canFloat, toggleFloating } from "./floating";
 import { pen } from "./pen";
 import { nextCamera, tab } from "./tab";
@@ -18,6 +19,7 @@ export function takeDeeds(recorder: Recorder, state: RecorderState): Deeds {
     stop: () => void recorder.stop(),
     ...cameraDeeds(),
     ...(recorder.hasPicture && { still: () => void recorder.entries.note({ what: "still", text: "" }) }),
+    back: () => goBack(recorder),
     mistake: () => void recorder.entries.note({ what: "mistake", text: "" }),
     ...(recorder.deviceOf("microphone") && { microphone: mute("microphone") }),
     ...(shared?.withSound && { sound: mute("sound") }),

@@ -5,7 +5,7 @@ import { isPicture, type TrackKind } from "#core/media/tracks";
 import type { Micros } from "#core/time/micros";
 import { sharedNow } from "../clock";
 import { chooseSoundCodec } from "./codecs";
-import type { Order, Report, SoundStream, SourceStream, TrackCounts } from "./messages";
+import type { Order, Recalled, Report, SoundStream, SourceStream, TrackCounts } from "./messages";
 
 /**
  * Blocks of sound (10 ms each, as a rule) that wait for a worker that is busy: a second. The browser's own measure is
@@ -34,7 +34,10 @@ export interface Stopped {
 }
 
 /** What a recorder needs of its engine. */
-export type EngineLike = Pick<Engine, "ready" | "start" | "pause" | "resume" | "replace" | "turn" | "stop" | "abort">;
+export type EngineLike = Pick<
+  Engine,
+  "ready" | "start" | "pause" | "resume" | "replace" | "turn" | "recall" | "stop" | "abort"
+>;
 
 /** What an engine tells. */
 export interface EngineListener {
@@ -51,6 +54,7 @@ export class Engine {
   #failed: (error: Error) => void = () => undefined;
   #ready = Promise.withResolvers<void>();
   #stopped = Promise.withResolvers<Stopped>();
+  #recalled: PromiseWithResolvers<Recalled> | null = null;
 
   constructor(
     sources: Sources,
@@ -60,6 +64,7 @@ export class Engine {
     this.#failed = (error) => {
       this.#ready.reject(error);
       this.#stopped.reject(error);
+      this.#recalled?.reject(error);
       told.failed(error);
     };
     // Both are watched by whoever asks for them; nobody may be asking yet.
@@ -70,6 +75,7 @@ export class Engine {
       if (data.type === "part") told.part(data.kind, data.number, data.bytes, data.end);
       if (data.type === "pace") told.pace(data.counts, data.suppressionMs);
       if (data.type === "limit") told.limit();
+      if (data.type === "recalled") this.#recalled?.resolve(data);
       if (data.type === "stopped") this.#stopped.resolve(data);
       if (data.type === "failed") this.#failed(new Error(data.message));
     };
@@ -119,6 +125,14 @@ export class Engine {
   replace(kind: TrackKind, track: MediaStreamTrack): void {
     const source = toStream(kind, track, { ...this.settings, area: null });
     this.#order({ type: "replace", source }, [transferOf(source)]);
+  }
+
+  /** What was said and seen in the last minutes. */
+  async recall(): Promise<Recalled> {
+    this.#recalled ??= Promise.withResolvers<Recalled>();
+    const recalled = this.#recalled.promise;
+    this.#order({ type: "recall" });
+    return recalled.finally(() => (this.#recalled = null));
   }
 
   async stop(): Promise<Stopped> {

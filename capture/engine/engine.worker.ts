@@ -1,9 +1,10 @@
 import type { TrackKind } from "#core/media/tracks";
 import { sharedNow, SourceClock } from "../clock";
+import { Glimpses } from "./glimpses";
 import type { Order, Report } from "./messages";
 import { PictureTrack } from "./picture-track";
 import type { PartListener } from "./segmenter";
-import { SoundTrack } from "./sound-track";
+import { REMEMBERED_SECONDS, SoundTrack } from "./sound-track";
 
 const TICK_MS = 8;
 /** Ticks between two reports of how the tracks keep up: a second. */
@@ -20,6 +21,7 @@ const sounds = new Map<TrackKind, SoundTrack>();
 let timer: ReturnType<typeof setInterval> | undefined;
 let ticks = 0;
 let limit = Infinity;
+const glimpses = new Glimpses(REMEMBERED_SECONDS);
 
 const scope = self as unknown as {
   postMessage(report: Report, transfer?: Transferable[]): void;
@@ -63,6 +65,12 @@ async function carryOut(order: Order): Promise<void> {
       return;
     case "turn":
       return sounds.get(order.kind)?.turn(order.gain);
+    case "recall":
+      return report({
+        type: "recalled",
+        voice: sounds.get("microphone")?.remembered() ?? null,
+        glimpses: glimpses.all,
+      });
     case "stop":
       return stop(order.at);
     case "abort":
@@ -81,6 +89,8 @@ function tick(): void {
   }
   for (const track of pictures.values()) track.tick(now);
   for (const track of sounds.values()) track.tick(now);
+  const seen = (pictures.get("screen") ?? pictures.get("camera"))?.frame;
+  if (seen) glimpses.look(seen, now);
   if (++ticks % REPORT_TICKS === 0) reportPace();
 }
 

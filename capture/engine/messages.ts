@@ -1,7 +1,9 @@
+import type { Remembered } from "#core/audio/voice-memory";
 import type { Rect } from "#core/layout/layout";
 import type { TrackKind } from "#core/media/tracks";
 import type { Micros } from "#core/time/micros";
 import type { SoundCodec } from "./codecs";
+import type { Glimpse } from "./glimpses";
 import type { PaceCounts } from "./pace";
 
 /** How one picture track keeps up. */
@@ -29,6 +31,14 @@ export interface SoundStream {
   suppresses: boolean;
 }
 
+/** What was said and seen last, for whoever looks for the place to go on from. */
+export interface Recalled {
+  /** null where nobody speaks */
+  voice: Remembered | null;
+  /** in order; empty where nothing is seen */
+  glimpses: readonly Glimpse[];
+}
+
 /** Page → worker. `at` is on the shared clock, in ms. */
 export type Order =
   /** `suppression`: the program for it, where it is wanted */
@@ -40,6 +50,8 @@ export type Order =
   | { type: "replace"; source: SourceStream }
   /** the track of this kind is louder or softer from now on; a factor of amplitude */
   | { type: "turn"; kind: SoundStream["kind"]; gain: number }
+  /** what was said and seen last is wanted */
+  | { type: "recall" }
   | { type: "abort" };
 
 /** Worker → page. */
@@ -50,6 +62,7 @@ export type Report =
   | { type: "part"; kind: TrackKind; number: number; bytes: ArrayBuffer; end: Micros }
   /** a second of recording: how each picture track keeps up, and what suppression has taken so far, in ms */
   | { type: "pace"; counts: Partial<Record<TrackKind, TrackCounts>>; suppressionMs: number | null }
+  | ({ type: "recalled" } & Recalled)
   /** the limit is reached: nothing more is recorded */
   | { type: "limit" }
   | { type: "stopped"; expected: Partial<Record<TrackKind, number>>; duration: Micros }

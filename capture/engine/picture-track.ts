@@ -52,6 +52,11 @@ export class PictureTrack {
     void this.#follow(this.#reader);
   }
 
+  /** The picture of now; null before the first one. It stays this track's. */
+  get frame(): VideoFrame | null {
+    return this.#last;
+  }
+
   get counts(): TrackCounts {
     return { ...this.#pace.counts, read: this.#read };
   }

@@ -3,6 +3,7 @@ import { ArrivalOffset } from "#core/audio/arrival";
 import { place } from "#core/audio/continuity";
 import { amplify } from "#core/audio/gain";
 import { interleave } from "#core/audio/interleave";
+import { VoiceMemory, type Remembered } from "#core/audio/voice-memory";
 import type { Micros } from "#core/time/micros";
 import { sharedNow, type SourceClock } from "../clock";
 import { openSuppression, type Suppression } from "./suppression";
@@ -12,6 +13,8 @@ import { Segmenter, type PartListener } from "./segmenter";
 import { openSoundEncoder, type SoundEncoder } from "./sound-encoder";
 
 const RATE = 48_000;
+/** So much of a voice is remembered, to go back in: five minutes, 10 MB. */
+export const REMEMBERED_SECONDS = 300;
 /** Jitter of delivery that is let pass: 40 ms. */
 const TOLERANCE = RATE * 0.04;
 /**
@@ -41,6 +44,7 @@ export class SoundTrack {
   #held: Block[] | null = [];
   #heldSince: Micros | null = null;
   #open = false;
+  #memory: VoiceMemory | null = null;
   #suppression: Suppression | null = null;
   /** samples that were given to the encoder: with suppression, a little later than they are written */
   #encoded = 0;
@@ -56,6 +60,7 @@ export class SoundTrack {
     private readonly onError: (error: unknown) => void,
   ) {
     this.#channels = source.kind === "sound" ? 2 : 1;
+    if (source.kind === "microphone") this.#memory = new VoiceMemory(REMEMBERED_SECONDS);
     this.#gain = this.#gainBefore = source.gain;
     this.#reader = source.blocks.getReader();
   }
@@ -165,6 +170,7 @@ export class SoundTrack {
 
   #encode(interleaved: Float32Array<ArrayBuffer>): void {
     if (interleaved.length === 0) return;
+    this.#memory?.push(interleaved);
     const sample = new AudioSample({
       data: interleaved,
       format: "f32",
@@ -176,6 +182,11 @@ export class SoundTrack {
     this.#encoder!.add(sample)
       .catch(this.onError)
       .finally(() => sample.close());
+  }
+
+  /** What was said last; null for what is no voice. */
+  remembered(): Remembered | null {
+    return this.#memory?.of({ from: 0, to: Infinity }) ?? null;
   }
 
   async finish(end: Micros): Promise<number> {

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { inPause, mistakeAt } from "./proposals";
+import { mistakeAt, nearestPlace, placesIn } from "./proposals";
 
 const S = 1_000_000;
 const pause = (from: number, to: number) => ({ from: from * S, to: to * S });
@@ -25,14 +25,14 @@ describe("what went wrong", () => {
 });
 
 describe("a place in a pause", () => {
-  const pauses = [pause(2, 2.6), pause(6, 6.1)];
+  const places = placesIn([pause(2, 2.6), pause(6, 6.1)]);
   it.each([
     [2.1, 2.5],
     [2.9, 2.5],
     [5.5, 6],
     [4, 4],
   ])("near %d s is %d s", (at, expected) => {
-    expect(Math.round(inPause(at * S, pauses, S) / 1e5) / 10).toBe(expected);
+    expect(Math.round(nearestPlace(at * S, places, S) / 1e5) / 10).toBe(expected);
   });
-  it("is the moment itself where there is none", () => expect(inPause(S, [], S)).toBe(S));
+  it("is the moment itself where there is none", () => expect(nearestPlace(S, [], S)).toBe(S));
 });

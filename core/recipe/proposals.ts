@@ -30,9 +30,12 @@ export function mistakeAt(at: Micros, pauses: readonly Range[], end: Micros): Ra
   return { from: onGrid(Math.max(0, from)), to: onGrid(Math.min(end, Math.max(to, from + LEAD))) };
 }
 
-/** The pause that is nearest to a moment, for setting a cut in it: so much before speech goes on. */
-export function inPause(at: Micros, pauses: readonly Range[], within: Micros): Micros {
-  const places = pauses.map((pause) => Math.max(pause.from, pause.to - LEAD));
+/** Where one can go on in these pauses: so much before speech goes on. In order. */
+export const placesIn = (pauses: readonly Range[]): Micros[] =>
+  pauses.map((pause) => onGrid(Math.max(pause.from, pause.to - LEAD)));
+
+/** The place that is nearest to a moment, where one is as near as that; else the moment itself. */
+export function nearestPlace(at: Micros, places: readonly Micros[], within: Micros): Micros {
   const nearest = places.reduce((best, place) => (Math.abs(place - at) < Math.abs(best - at) ? place : best), Infinity);
-  return onGrid(Math.abs(nearest - at) <= within ? nearest : at);
+  return Math.abs(nearest - at) <= within ? nearest : at;
 }

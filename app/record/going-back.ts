@@ -1,0 +1,29 @@
+import { useSyncExternalStore } from "react";
+import type { Recorder } from "#capture/recorder";
+import type { Phase } from "#capture/recorder-state";
+import { Watchable } from "#core/state/watchable";
+
+/** Whether the place to go on from is being looked for: one state for the page and the floating window. */
+class GoingBack extends Watchable<{ open: boolean }> {
+  constructor() {
+    super({ open: false });
+  }
+
+  tell(open: boolean): void {
+    this.set({ open });
+  }
+}
+
+export const goingBack = new GoingBack();
+
+/** Stands still, and looks for the place to go on from. */
+export function goBack(recorder: Recorder): void {
+  recorder.pause();
+  goingBack.tell(true);
+}
+
+/** It ends where the take goes on, or ends. */
+export function useGoingBack(phase: Phase): boolean {
+  const { open } = useSyncExternalStore(goingBack.subscribe, goingBack.snapshot, goingBack.snapshot);
+  return open && phase === "paused";
+}

@@ -1,0 +1,87 @@
+import { expect, test, type Page } from "@playwright/test";
+import { accessible, phase, playedTo, recordedSeconds, signUp, sound, startRecording, stopAndOpen } from "./steps";
+
+const panel = (page: Page) => page.getByRole("region", { name: "Where to go on from" });
+const goOnFrom = async (page: Page) => Number(await panel(page).getByRole("slider").getAttribute("value")) / 1e6;
+
+test("going back while recording: what was said since is left out by itself, and stays in the take", async ({
+  page,
+}) => {
+  await signUp(page);
+  await startRecording(page);
+  await recordedSeconds(page, 8);
+  await page.keyboard.press("b");
+  await expect(phase(page)).toHaveAttribute("data-phase", "paused");
+  // The false microphone beeps twice a second: the place is in the pause before a beep.
+  await expect(panel(page).getByRole("img", { name: /^What was seen at 0:0\d$/ })).toBeVisible();
+  const first = await goOnFrom(page);
+  expect(first).toBeGreaterThan(4);
+  expect(first).toBeLessThan(7.5);
+  await panel(page).getByRole("button", { name: "Hear what comes before" }).click();
+  await panel(page).getByRole("button", { name: "Pause before" }).click();
+  const second = await goOnFrom(page);
+  expect(first - second).toBeGreaterThan(0.3);
+  expect(first - second).toBeLessThan(0.8);
+  await panel(page).getByRole("button", { name: "Pause after" }).click();
+  expect(await goOnFrom(page)).toBe(first);
+  await panel(page).getByRole("slider").focus();
+  for (let n = 0; n < 10; n++) await page.keyboard.press("ArrowLeft");
+  expect(first - (await goOnFrom(page))).toBeCloseTo(1, 1);
+  await accessible(page, "looking back");
+  await sound(page, "looking back");
+  // Nothing happens to who only looks.
+  await panel(page).getByRole("button", { name: "Leave it as it is" }).click();
+  await expect(panel(page)).toHaveCount(0);
+  await expect(phase(page)).toHaveAttribute("data-phase", "paused");
+  await page.getByRole("button", { name: "Go back, and go on from there" }).click();
+  const since = await goOnFrom(page);
+  await panel(page).getByRole("button", { name: "Go on from here" }).click();
+  await expect(phase(page)).toHaveAttribute("data-phase", "recording");
+  await expect(page.getByText(/^Gone back at 0:0[89], to 0:0\d/)).toBeVisible();
+
+  // Once more, and taken back.
+  await recordedSeconds(page, 11);
+  await page.keyboard.press("b");
+  await panel(page).getByRole("button", { name: "Go on from here" }).click();
+  await page.getByRole("button", { name: "Take it back" }).click();
+  await expect(page.getByText(/^Gone back at 0:0[89], to 0:0\d/)).toBeVisible();
+  await recordedSeconds(page, 15);
+  await stopAndOpen(page);
+
+  await expect(page.getByRole("button", { name: /^Left out: 1 stretch, 0:0\d$/ })).toBeVisible({ timeout: 30_000 });
+  await expect.poll(() => page.evaluate(() => window.clearNodPlayer?.url ?? "")).toContain("/r2/");
+  const id = await page.locator("[data-recording]").getAttribute("data-recording");
+  const told = await page.evaluate(async (path) => (await fetch(path)).text(), `/recordings/${id}/cuts.data`);
+  expect(told).toContain("published");
+  await page.getByRole("button", { name: /^Play, / }).click();
+  await playedTo(page, since + 2);
+  const { duration, problem } = await page.evaluate(() => window.clearNodPlayer!.snapshot());
+  expect(problem).toBeNull();
+  expect(duration / 1e6).toBeGreaterThan(15 - (9.5 - since));
+  expect(duration / 1e6).toBeLessThan(17.5 - (8 - since));
+  await page.getByRole("button", { name: /^Left out/ }).click();
+  await page.getByRole("button", { name: "Show all, as it was recorded" }).click();
+  await expect.poll(() => page.evaluate(() => window.clearNodPlayer!.snapshot().duration / 1e6)).toBeGreaterThan(14.9);
+  // It can be left out again: it is proposed.
+  await expect(page.getByRole("dialog")).toHaveCount(0);
+  await expect(page.getByText("You went back over this while recording.")).toBeVisible();
+});
+
+test("going back without a picture, and from the floating window", async ({ page, context }) => {
+  await signUp(page);
+  await startRecording(page, "Voice");
+  await recordedSeconds(page, 5);
+  const [floating] = await Promise.all([
+    context.waitForEvent("page"),
+    page.getByRole("button", { name: "Controls above all windows" }).click(),
+  ]);
+  await floating.getByRole("button", { name: "Go back, and go on from there" }).click();
+  await expect(panel(floating).getByRole("slider")).toBeVisible();
+  await expect(panel(floating).getByRole("img")).toHaveCount(0);
+  await floating.getByRole("button", { name: "Go on from here" }).click();
+  await expect(phase(page)).toHaveAttribute("data-phase", "recording");
+  await expect(floating.getByText(/^Gone back at/)).toBeVisible();
+  await recordedSeconds(page, 8);
+  await stopAndOpen(page);
+  await expect(page.getByRole("button", { name: /^Left out: 1 stretch/ })).toBeVisible({ timeout: 30_000 });
+});
