@@ -75,7 +75,7 @@ test("going back without a picture, and from the floating window", async ({ page
     context.waitForEvent("page"),
     page.getByRole("button", { name: "Controls above all windows" }).click(),
   ]);
-  await floating.getByRole("button", { name: "Go back, and go on from there" }).click();
+  await floating.getByRole("button", { name: "Go back, and go on" }).click();
   await expect(panel(floating).getByRole("slider")).toBeVisible();
   await expect(panel(floating).getByRole("img")).toHaveCount(0);
   await floating.getByRole("button", { name: "Go on from here" }).click();

@@ -20,6 +20,8 @@ import { RehearsalPane } from "./RehearsalPane";
 import { usePrompts } from "./usePrompts";
 import { hasPrompts, PromptsPane } from "./PromptsPane";
 import { useAlarmSound } from "./useTelling";
+import { leaveBack, useGoingBack } from "./going-back";
+import { WhereFrom } from "./WhereFrom";
 import { arrangeDeeds, cameraDeeds, takeDeeds, windowDeeds } from "./deeds";
 import { useDeskKeys } from "./useDeskKeys";
 import { DeskKeysDialog } from "./DeskKeysDialog";
@@ -81,6 +83,7 @@ export function Desk({ recorder, state, setUps, room, before, connected = true }
   const { phase } = state;
   const idle = phase === "ready" || phase === "asking";
   const running = phase === "recording" || phase === "paused";
+  const back = useGoingBack(phase);
   // On a narrow screen: what comes next is pressed, and not looked at.
   const steers = idle || phase === "saved";
   const first = useFirstSetUp(setUps);
@@ -336,26 +339,29 @@ export function Desk({ recorder, state, setUps, room, before, connected = true }
           )}
         </Box>
         <Box sx={{ display: "grid", gap: 2, minWidth: 0, order: { xs: steers ? 1 : 2, md: 2 } }}>
-          <Controls
-            recorder={recorder}
-            state={state}
-            onRecord={record}
-            onStartOver={startOver}
-            onArea={area.open}
-            choosingArea={area.draft !== null}
-            shown={!usesScreen ? "unneeded" : state.shared ? "chosen" : "unchosen"}
-            atOnce={wishes.atOnce}
-            clock={clock}
-            doubt={doubt}
-            asked={asked}
-            onAsked={setAsked}
-            disabled={disabled}
-          />
-          {(running || phase === "rehearsing") && meter && <LevelBar meter={meter} />}
-          {running && (
+          {back ? (
+            <WhereFrom recorder={recorder} onLeave={leaveBack} />
+          ) : (
+            <Controls
+              recorder={recorder}
+              state={state}
+              onRecord={record}
+              onStartOver={startOver}
+              onArea={area.open}
+              choosingArea={area.draft !== null}
+              shown={!usesScreen ? "unneeded" : state.shared ? "chosen" : "unchosen"}
+              atOnce={wishes.atOnce}
+              clock={clock}
+              doubt={doubt}
+              asked={asked}
+              onAsked={setAsked}
+              disabled={disabled}
+            />
+          )}
+          {((running && !back) || phase === "rehearsing") && meter && <LevelBar meter={meter} />}
+          {running && !back && (
             <WhileRecording
               recorder={recorder}
-              phase={phase}
               shared={state.shared}
               lost={state.lost}
               muted={state.muted}
@@ -365,7 +371,7 @@ export function Desk({ recorder, state, setUps, room, before, connected = true }
               camera={usesCamera ? { device: camera, list: devices.cameras } : null}
             />
           )}
-          {running && <AboutFold draft={about} without={state.take?.title ?? ""} />}
+          {running && !back && <AboutFold draft={about} without={state.take?.title ?? ""} />}
           {area.draft && <AreaPanel draft={area.draft} quality={wishes.quality} />}
           {idle && !area.draft && (
             <Setup

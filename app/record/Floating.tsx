@@ -18,7 +18,7 @@ import { takeDeeds, windowDeeds } from "./deeds";
 import { makeRoom } from "./floating";
 import { DrawBar } from "./DrawBar";
 import { DrawPad } from "./DrawPad";
-import { GoBack } from "./GoBack";
+import { goBack, leaveBack, useGoingBack } from "./going-back";
 import { LevelBar } from "./LevelBar";
 import { Mute } from "./Mute";
 import { NoteButtons } from "./NoteButtons";
@@ -26,6 +26,7 @@ import { usePen } from "./pen";
 import { Stage } from "./Stage";
 import { StateBand } from "./StateBand";
 import { Sure } from "./Sure";
+import { WhereFrom } from "./WhereFrom";
 import { useDeskKeys } from "./useDeskKeys";
 import { useMeter, useSoundAlarm } from "./useMeter";
 
@@ -65,6 +66,7 @@ function Inside({ recorder, where }: Props) {
     // There is nothing more to steer.
     if (phase === "saved") where.close();
   }, [phase, where]);
+  const back = useGoingBack(phase);
   const cancellable = phase === "counting" || phase === "waiting" || phase === "rehearsing";
   return (
     <Box component="main" sx={{ display: "grid", gap: 1, p: 1, "& button": { whiteSpace: "nowrap" } }}>
@@ -80,7 +82,8 @@ function Inside({ recorder, where }: Props) {
           Cancel
         </Button>
       )}
-      {running && (
+      {back && <WhereFrom recorder={recorder} onLeave={leaveBack} />}
+      {running && !back && (
         <>
           <Box sx={GRID}>
             <Button variant="contained" color="clay" onClick={() => void recorder.stop()}>
@@ -104,7 +107,9 @@ function Inside({ recorder, where }: Props) {
           {shared && <Draw recorder={recorder} shared={shared} where={where} />}
           <Cameras />
           <NoteButtons recorder={recorder} />
-          <GoBack recorder={recorder} phase={phase} />
+          <Button variant="outlined" onClick={() => goBack(recorder)}>
+            Go back, and go on
+          </Button>
           <Box sx={GRID}>
             <Sure name="Start over" sure="Throw it away and start" onSure={() => void recorder.startOver()} />
             <Sure name="Discard" sure="Discard it" onSure={() => void recorder.discard()} />

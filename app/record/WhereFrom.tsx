@@ -92,6 +92,7 @@ function Found({ recorder, recalled: { voice, glimpses }, onLeave }: Props & { r
           step={100 * MILLISECOND}
           value={at}
           getAriaValueText={spokenLength}
+          slotProps={{ input: { autoFocus: true } }}
           // By the hand a pause is meant, by keys each tenth of a second can be.
           onChange={(event, to) => go(event.type === "keydown" ? to : nearestPlace(to, places, NEAR))}
         />
@@ -112,7 +113,7 @@ function Found({ recorder, recalled: { voice, glimpses }, onLeave }: Props & { r
       <Typography variant="body2">
         {left < SECOND / 10
           ? "Nothing is left out."
-          : `The last ${spokenLength(Math.max(SECOND, left))} will not be shown. Nothing is deleted.`}
+          : `The last ${spokenLength(SECOND * Math.ceil(left / SECOND))} will not be shown. Nothing is deleted.`}
       </Typography>
       <Button variant="contained" color="clay" onClick={() => recorder.goOnFrom(source)}>
         Go on from here

@@ -1,12 +1,12 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import { useState } from "react";
-import type { Device as DeviceName, Phase, Shared, SoundKind } from "#capture/recorder-state";
+import type { Device as DeviceName, Shared, SoundKind } from "#capture/recorder-state";
 import type { Recorder } from "#capture/recorder";
 import { Folded } from "../components/Folded";
 import { Mute } from "./Mute";
 import { Cameras } from "./Cameras";
-import { GoBack } from "./GoBack";
+import { goBack } from "./going-back";
 import { NoteButtons } from "./NoteButtons";
 import { Device } from "./Setup";
 import { SoundLevel } from "./SoundLevel";
@@ -19,7 +19,6 @@ interface Changeable {
 
 interface Props {
   recorder: Recorder;
-  phase: Phase;
   shared: Shared | null;
   lost: readonly DeviceName[];
   muted: readonly SoundKind[];
@@ -30,7 +29,7 @@ interface Props {
 }
 
 /** What can be changed in the middle of a take: the recording goes on, with the other one. */
-export function WhileRecording({ recorder, phase, shared, lost, muted, microphone, camera, ...sound }: Props) {
+export function WhileRecording({ recorder, shared, lost, muted, microphone, camera, ...sound }: Props) {
   const [asking, setAsking] = useState(false);
   const change = async () => {
     setAsking(true);
@@ -46,7 +45,9 @@ export function WhileRecording({ recorder, phase, shared, lost, muted, microphon
       </Box>
       <Cameras />
       <NoteButtons recorder={recorder} />
-      <GoBack recorder={recorder} phase={phase} />
+      <Button fullWidth variant="outlined" onClick={() => goBack(recorder)}>
+        Go back, and go on from there
+      </Button>
       {shared?.withSound && <SoundLevel level={sound.soundLevel} onLevel={sound.onSoundLevel} />}
       {shared && (
         <Button fullWidth variant="outlined" disabled={asking} onClick={() => void change()}>

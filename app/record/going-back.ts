@@ -1,4 +1,4 @@
-import { useSyncExternalStore } from "react";
+import { useEffect, useSyncExternalStore } from "react";
 import type { Recorder } from "#capture/recorder";
 import type { Phase } from "#capture/recorder-state";
 import { Watchable } from "#core/state/watchable";
@@ -14,7 +14,7 @@ class GoingBack extends Watchable<{ open: boolean }> {
   }
 }
 
-export const goingBack = new GoingBack();
+const goingBack = new GoingBack();
 
 /** Stands still, and looks for the place to go on from. */
 export function goBack(recorder: Recorder): void {
@@ -22,8 +22,14 @@ export function goBack(recorder: Recorder): void {
   goingBack.tell(true);
 }
 
-/** It ends where the take goes on, or ends. */
+/** It stays paused, as it is. */
+export const leaveBack = () => goingBack.tell(false);
+
+/** Is the place being looked for? That ends where the take goes on, or ends. */
 export function useGoingBack(phase: Phase): boolean {
   const { open } = useSyncExternalStore(goingBack.subscribe, goingBack.snapshot, goingBack.snapshot);
+  useEffect(() => {
+    if (phase !== "paused") leaveBack();
+  }, [phase]);
   return open && phase === "paused";
 }
