@@ -344,6 +344,11 @@ export class Recorder extends Watchable<RecorderState> {
     return this.#frame !== null;
   }
 
+  /** What this take is made of; null before the first one. */
+  get source(): TakeSource | null {
+    return this.#choice?.source ?? null;
+  }
+
   /** Something is seen in this take. */
   get hasPicture(): boolean {
     return this.#choice !== null && this.#choice.source !== "voice";

@@ -1,5 +1,6 @@
 import { AxeBuilder } from "@axe-core/playwright";
 import { chromium, expect, type Browser, type LaunchOptions, type Page } from "@playwright/test";
+import { showsCamera, showsScreen, type TakeSource } from "../core/media/tracks";
 import { makeTrack } from "../testing/media";
 import { contentDigest } from "../testing/server";
 
@@ -113,19 +114,30 @@ export const p95 = (values: number[]): number => {
  * A shared recording of the person of this page, put in by the real ingest without waiting for its length.
  * @returns its link
  */
-export const sharedTake = (page: Page, seconds: number, title = "How the ridge vent closes") =>
-  putTake(page, seconds, { source: "screen-camera", title, audience: "anyone" });
+export const sharedTake = (
+  page: Page,
+  seconds: number,
+  title = "How the ridge vent closes",
+  source: TakeSource = "screen-camera",
+) => putTake(page, seconds, { source, title, audience: "anyone" });
 
 /** Another take of a recording, put in the same way. */
-export const anotherTake = (page: Page, seconds: number, recording: string) =>
-  putTake(page, seconds, { source: "screen-camera", recording });
+export const anotherTake = (page: Page, seconds: number, recording: string, source: TakeSource = "screen-camera") =>
+  putTake(page, seconds, { source, recording });
 
-async function putTake(page: Page, seconds: number, data: object): Promise<{ link: string; recordingId: string }> {
+async function putTake(
+  page: Page,
+  seconds: number,
+  data: { source: TakeSource; title?: string; audience?: string; recording?: string },
+): Promise<{ link: string; recordingId: string }> {
   const answer = await page.request.post("/takes", { data });
   expect(answer.status()).toBe(201);
   const started = (await answer.json()) as { takeId: string; recordingId: string; link: string };
   const expected: Record<string, number> = {};
-  for (const kind of ["screen", "camera", "microphone"] as const) {
+  const kinds = (["screen", "camera", "microphone"] as const).filter(
+    (kind) => kind === "microphone" || (kind === "screen" ? showsScreen : showsCamera)(data.source),
+  );
+  for (const kind of kinds) {
     const { init, segments } = makeTrack(kind, seconds);
     const put = (name: string, bytes: Uint8Array) =>
       page.request.put(`/ingest/${started.takeId}/${kind}/${name}`, {

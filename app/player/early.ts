@@ -20,7 +20,11 @@ export function openPlayer(
   element: (role: Layer["role"]) => HTMLMediaElement,
   from?: number,
 ): Player | null {
-  const sources = playedHere(layers).map((layer): Source => ({ media: element(layer.role), url: layer.url }));
+  const sources = playedHere(layers).map((layer): Source => ({
+    media: element(layer.role),
+    url: layer.url,
+    spans: layer.spans,
+  }));
   // A link to a moment (Media Fragments) goes before where this browser was last.
   const linked = parseFragment(location.hash)?.at;
   return sources.length > 0 ? new Player(sources, from ?? linked ?? lastPlace(token, duration, complete)) : null;

@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, it, vi } from "vitest";
 import { follow, isReady, type Layer, type LayerEvents } from "./layer";
-import { Player } from "./player";
+import { Player, type Source } from "./player";
 
 /** A media element as far as a player uses it, whose time goes on when it plays. */
 class Media extends EventTarget {
@@ -46,10 +46,10 @@ class FakeLayer implements Layer {
   destroy() {}
 }
 
-function rig(followers = 1, start = 0) {
+function rig(followers = 1, start = 0, spans: (Source["spans"] | undefined)[] = []) {
   const media = Array.from({ length: followers + 1 }, () => new Media());
   const layers: FakeLayer[] = [];
-  const sources = media.map((m, i) => ({ media: m as unknown as HTMLMediaElement, url: `${i}` }));
+  const sources = media.map((m, i) => ({ media: m as unknown as HTMLMediaElement, url: `${i}`, spans: spans[i] }));
   const player = new Player(sources, start, (m, _url, from, events) => {
     m.currentTime = from;
     layers.push(new FakeLayer(m, events));
@@ -93,6 +93,45 @@ describe("a player of layers", () => {
     go(3);
     expect(Math.abs(camera.currentTime - lead.currentTime)).toBeLessThan(0.02);
     expect(player.snapshot().seeks).toBe(0);
+  });
+
+  it("plays a layer only where it has something, from its first moment there, and waits for it nowhere else", () => {
+    const S = 1_000_000;
+    const { player, lead, camera, go } = rig(1, 0, [undefined, [{ from: 3 * S, to: 5 * S }]]);
+    expect(camera.currentTime).toBe(3);
+    camera.readyState = 1;
+    player.play();
+    go(2);
+    expect(player.snapshot()).toMatchObject({ waiting: false, playing: true });
+    expect(lead.currentTime).toBeCloseTo(2, 1);
+    expect([camera.paused, camera.currentTime]).toEqual([true, 3]);
+    go(1.5);
+    // Now it is waited for.
+    expect(player.snapshot().waiting).toBe(true);
+    camera.readyState = 4;
+    go(1);
+    expect(camera.paused).toBe(false);
+    expect(Math.abs(camera.currentTime - lead.currentTime)).toBeLessThan(0.05);
+    go(2);
+    expect(camera.paused).toBe(true);
+    expect(lead.currentTime).toBeGreaterThan(5.3);
+    player.seek(4 * S);
+    expect([lead.currentTime, camera.currentTime]).toEqual([4, 4]);
+    player.seek(1 * S);
+    expect([lead.currentTime, camera.currentTime]).toEqual([1, 3]);
+  });
+
+  it("goes on with the next layer where the one before has its end, and no other is there", () => {
+    const S = 1_000_000;
+    const { player, lead, camera, go } = rig(1, 0, [[{ from: 0, to: 2 * S }], [{ from: 2 * S, to: 4 * S }]]);
+    player.play();
+    go(1.8);
+    expect([lead.paused, camera.paused]).toEqual([false, true]);
+    go(0.5);
+    expect([lead.paused, camera.paused]).toEqual([true, false]);
+    go(1);
+    expect(player.snapshot().time / S).toBeGreaterThan(2.8);
+    expect(player.snapshot()).toMatchObject({ waiting: false, playing: true });
   });
 
   it("steps over a small hole between takes, with all layers, and waits at a large one", () => {

@@ -1,6 +1,7 @@
 import { correct } from "#core/sync/correction";
 import { Watchable } from "#core/state/watchable";
 import { fromSeconds, toSeconds, type Micros } from "#core/time/micros";
+import type { Range } from "#core/time/ranges";
 import { acrossHole, type Layer } from "./layer";
 import { openLayer, type OpenLayer } from "./open-layer";
 import { IDLE, type PlayerState } from "./player-state";
@@ -10,11 +11,17 @@ export const RATES = [0.5, 0.75, 1, 1.25, 1.5, 1.75, 2, 2.5] as const;
 export interface Source {
   media: HTMLMediaElement;
   url: string;
+  /** where it has something; everywhere where that is not told */
+  spans?: readonly Range[];
 }
 
 const STEP_MS = 50;
 /** Layers end a little apart; one that is this close to its end is not waited for. Seconds. */
 const TAIL = 0.25;
+/** A layer that waits for its turn stands so near to where that begins. Seconds. */
+const AT_PLACE = 0.01;
+/** Its last moments are not waited for: a track ends a little before what it is a part of. */
+const SPAN_TAIL: Micros = 100_000;
 /** A growing layer that ends so much before another will not grow any more. Seconds. */
 const LOST = 8;
 
@@ -25,6 +32,8 @@ const LOST = 8;
  */
 export class Player extends Watchable<PlayerState> {
   #layers: Layer[] = [];
+  /** of those that are not there all the time: when they are */
+  #spans = new Map<Layer, readonly Range[]>();
   #timer: ReturnType<typeof setInterval>;
   /** layers stand still until all have the moment that was sought */
   #aligning = true;
@@ -37,7 +46,11 @@ export class Player extends Watchable<PlayerState> {
     super({ ...IDLE, growing: true });
     this.url = sources[0]!.url;
     const events = { onChange: () => this.#look(), onFailed: (problem: string) => this.set({ problem }) };
-    for (const { media, url } of sources) this.#layers.push(open(media, url, toSeconds(start), events));
+    for (const { media, url, spans } of sources) {
+      const layer = open(media, url, toSeconds(placeIn(spans, start)), events);
+      this.#layers.push(layer);
+      if (spans) this.#spans.set(layer, spans);
+    }
     this.#timer = setInterval(() => this.#step(), STEP_MS);
     this.set({ time: start });
   }
@@ -72,7 +85,7 @@ export class Player extends Watchable<PlayerState> {
     this.#aligning = true;
     for (const layer of this.#layers) {
       layer.media.pause();
-      layer.media.currentTime = Math.min(toSeconds(time), layer.end || Infinity);
+      layer.media.currentTime = Math.min(toSeconds(placeIn(this.#spans.get(layer), time)), layer.end || Infinity);
     }
     this.set({ time, ended: false, seeks: this.snapshot().seeks + 1 });
   }
@@ -110,8 +123,10 @@ export class Player extends Watchable<PlayerState> {
       for (const layer of this.#layers) layer.media.pause();
       return;
     }
+    if (this.#skip()) return;
     const { pacer, followers } = this.#going();
     const going = [pacer, ...followers];
+    this.#rest(going);
     if (going.some((layer) => !layer.ready && !layer.media.ended)) {
       for (const layer of this.#layers) layer.media.pause();
       const holes = going.map((layer) => (layer.ready ? null : acrossHole(layer.media))).filter((to) => to !== null);
@@ -150,14 +165,39 @@ export class Player extends Watchable<PlayerState> {
   #going(): { pacer: Layer; followers: Layer[] } {
     const last = this.#last();
     const at = toSeconds(this.snapshot().time);
-    const [pacer = last, ...followers] = this.#layers.filter(({ media, end, growing }) => {
+    const [pacer = last, ...followers] = this.#layers.filter((layer) => {
+      const { media, end, growing } = layer;
       if (media.error !== null) return false;
+      if (!isThere(this.#spans.get(layer), this.snapshot().time)) return false;
       if (end === 0) return true;
       // Of a take that still grows, a layer far behind the others gets no more: its camera was lost. Should more come
       // after all, it is there again.
       return (growing && last.end - end < LOST) || at < end - TAIL;
     });
     return { pacer, followers };
+  }
+
+  /** Where no layer has anything, and a later moment has: goes on there. @returns whether it did */
+  #skip(): boolean {
+    const { time } = this.snapshot();
+    if (this.#spans.size < this.#layers.length) return false;
+    const all = [...this.#spans.values()];
+    if (all.some((spans) => isThere(spans, time))) return false;
+    const next = Math.min(...all.flatMap((spans) => spans.map(({ from }) => from)).filter((from) => from > time));
+    if (next === Infinity) return false;
+    this.seek(next);
+    return true;
+  }
+
+  /** Layers that are not there now stand still where they are there next. */
+  #rest(going: readonly Layer[]): void {
+    for (const [layer, spans] of this.#spans) {
+      if (going.includes(layer)) continue;
+      layer.media.pause();
+      const next = spans.find(({ from }) => from > this.snapshot().time);
+      if (next && Math.abs(layer.time - toSeconds(next.from)) > AT_PLACE)
+        layer.media.currentTime = toSeconds(next.from);
+    }
   }
 
   /** The layer that ends last. */
@@ -197,6 +237,14 @@ export class Player extends Watchable<PlayerState> {
       this.set({ playing: false, problem: "The browser wants a press before it plays sound. Press Play." });
   }
 }
+
+/** Has a layer with these spans something at a moment? */
+const isThere = (spans: readonly Range[] | undefined, time: Micros): boolean =>
+  !spans || spans.some(({ from, to }) => time >= from && time < to - SPAN_TAIL);
+
+/** Where a layer with these spans stands at a moment: there, or where it is there next. */
+const placeIn = (spans: readonly Range[] | undefined, time: Micros): Micros =>
+  isThere(spans, time) ? time : (spans?.find(({ from }) => from > time)?.from ?? time);
 
 function setSpeed({ media }: Layer, rate: number): void {
   if (Math.abs(media.playbackRate - rate) > 0.001) media.playbackRate = rate;

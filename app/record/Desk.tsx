@@ -11,7 +11,7 @@ import { lacks } from "#capture/support";
 import { askProblem } from "#core/answers/kinds";
 import { rateOf } from "#core/media/quality";
 import { cameraSize } from "#core/media/rates";
-import { showsCamera, showsScreen } from "#core/media/tracks";
+import { showsCamera, showsScreen, type TakeSource } from "#core/media/tracks";
 import type { Room } from "#server/desk/room";
 import { nextAt } from "#core/time/next-at";
 import { tidyTitle } from "#core/title/title";
@@ -90,8 +90,9 @@ export function Desk({ recorder, state, setUps, room, before, connected = true }
   const [usedName, setUsedName] = useState(first?.name ?? "");
   const setUp = setUps.find((s) => s.name.toLowerCase() === usedName.trim().toLowerCase()) ?? null;
   const [wanted, wish] = useWishes(running ? null : (first?.wishes ?? null));
-  // Another take has the source of the first.
-  const source = (!running && before?.source) || wanted.source;
+  // Another take has the source of the first, unless another one is chosen for it alone.
+  const [other, setOther] = useState<TakeSource | null>(null);
+  const source = (running && recorder.source) || (before && (other ?? before.source)) || wanted.source;
   const wishes = useMemo(() => ({ ...wanted, source }), [wanted, source]);
   const about = useAbout(running ? state.take : null);
   const [prompts, changePrompts] = usePrompts();
@@ -400,7 +401,7 @@ export function Desk({ recorder, state, setUps, room, before, connected = true }
               gain={gain}
               withSound={state.shared?.withSound ?? false}
               ask={ask}
-              onWish={wish}
+              onWish={(change) => (before && change.source ? setOther(change.source) : wish(change))}
               onAsk={setAsk}
               start={{ clock, onClock: setClock }}
               cameras={devices.cameras}

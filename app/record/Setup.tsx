@@ -91,7 +91,7 @@ export function Setup({
 }: Props) {
   return (
     <Box sx={{ display: "grid", gap: 2 }}>
-      <Box sx={{ display: isAnother ? "none" : "block" }}>
+      <Box>
         <Typography variant="h3" component="h2" id="what" sx={{ mb: 1 }}>
           What to record
         </Typography>

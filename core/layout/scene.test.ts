@@ -73,7 +73,7 @@ describe("scenes as shown", () => {
       },
       second + 100,
     );
-    const shown = scenesAsShown(line, events, alone("camera-2"));
+    const shown = scenesAsShown(line, events, () => alone("camera-2"));
     expect(shown.map((e) => [e.at, e.layers[0]!.track])).toEqual([
       [0, "screen"],
       [10, "camera"],

@@ -75,9 +75,10 @@ const inShares = (frame: Size, { x, y, width, height }: Rect): Rect => ({
   height: height / frame.height,
 });
 
-/** What a take begins with: the track by whose clock it plays, and a camera over a screen. */
-export function firstScene(lead: TrackName, frame: Size, hasCamera: boolean): Scene {
-  return kindOf(lead) === "screen" && hasCamera ? sceneOf(frame, USUAL_ARRANGEMENT) : alone(lead);
+/** What a take begins with: a camera over a screen, the one of them that it has, or nothing to see. */
+export function firstScene(frame: Size, { screen, camera }: { screen: boolean; camera: boolean }): Scene {
+  if (screen && camera) return sceneOf(frame, USUAL_ARRANGEMENT);
+  return screen || camera ? alone(screen ? "screen" : "camera") : { layers: [] };
 }
 
 /** The scene in force at a moment. Events are in order of time; before the first one it is `first`. */
@@ -110,15 +111,19 @@ export function atPlace(frame: Size, { width, height }: Rect, place: Place): Rec
 
 /**
  * Scenes of the source line as they are shown: each kept stretch begins with the scene that was in force there.
- * @param first what each take begins with
+ * @param first what a take begins with, by its position
  */
-export function scenesAsShown(line: ShownLine, events: readonly SceneEvent[], first: Scene): SceneEvent[] {
+export function scenesAsShown(
+  line: ShownLine,
+  events: readonly SceneEvent[],
+  first: (take: number) => Scene,
+): SceneEvent[] {
   let shown = 0;
   return line.kept.flatMap(({ from, to }) => {
     const begins = shown;
     shown += to - from;
     const ofTake = events.filter((e) => takeOf(e.at) === takeOf(from));
     const within = ofTake.filter((e) => e.at > from && e.at < to).map((e) => ({ ...e, at: e.at - from + begins }));
-    return [{ at: begins, layers: sceneAt(ofTake, from, first).layers }, ...within];
+    return [{ at: begins, layers: sceneAt(ofTake, from, first(takeOf(from))).layers }, ...within];
   });
 }

@@ -62,15 +62,19 @@ describe("media playlists", () => {
     expect(said).toEqual([
       ["1.m4s", "init.mp4"],
       ["2.m4s", "init.mp4"],
+      // In parts: the target stays what it was.
+      ["gap.m4s", "init-2.mp4"],
       ["gap.m4s", "init-2.mp4"],
       ["3.m4s", "init-2.mp4"],
     ]);
     const list = HLS.parse(text) as HLS.types.MediaPlaylist;
     expect([list.version, list.targetDuration, list.segments.map((s) => s.gap ?? false)]).toEqual([
       8,
-      4,
-      [false, false, true, false],
+      3,
+      [false, false, true, true, false],
     ]);
+    const lengths = list.segments.map((s) => s.duration);
+    expect(lengths.slice(2, 4)).toEqual([3, 1]);
     expect(list.segments.some((s) => s.discontinuity)).toBe(false);
   });
 

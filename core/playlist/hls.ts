@@ -1,4 +1,4 @@
-import { toSeconds, type Micros } from "../time/micros";
+import { SECOND, toSeconds, type Micros } from "../time/micros";
 
 /** One line of a media playlist. */
 export interface ListedSegment {
@@ -32,8 +32,7 @@ const TARGET_SECONDS = 3;
  */
 export function writeMediaPlaylist({ runs, complete }: MediaPlaylist): string {
   let target = TARGET_SECONDS;
-  for (const { segments, gap = 0 } of runs) {
-    target = Math.max(target, Math.round(toSeconds(gap)));
+  for (const { segments } of runs) {
     for (const s of segments) target = Math.max(target, Math.round(toSeconds(s.duration)));
   }
   const lines = [
@@ -45,11 +44,15 @@ export function writeMediaPlaylist({ runs, complete }: MediaPlaylist): string {
     "#EXT-X-INDEPENDENT-SEGMENTS",
   ];
   let map = "";
-  for (const { initUri, segments, gap } of runs) {
+  for (const { initUri, segments, gap = 0 } of runs) {
     // Times go on over a join, as the segments are served with new ones: no discontinuity.
     if (initUri !== map) lines.push(`#EXT-X-MAP:URI="${initUri}"`);
     map = initUri;
-    if (gap) lines.push("#EXT-X-GAP", `#EXTINF:${toSeconds(gap).toFixed(6)},`, "gap.m4s");
+    // In parts: a long one would stretch the target, by which players of a growing playlist come back.
+    for (let left = gap; left > 0; left -= TARGET_SECONDS * SECOND) {
+      const part = Math.min(left, TARGET_SECONDS * SECOND);
+      lines.push("#EXT-X-GAP", `#EXTINF:${toSeconds(part).toFixed(6)},`, "gap.m4s");
+    }
     for (const { uri, duration } of segments) lines.push(`#EXTINF:${toSeconds(duration).toFixed(6)},`, uri);
   }
   if (complete) lines.push("#EXT-X-ENDLIST");

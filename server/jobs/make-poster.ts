@@ -6,8 +6,8 @@ import { Op } from "sequelize";
 import sharp, { type OverlayOptions } from "sharp";
 import { coverCrop, type Size } from "#core/layout/layout";
 import { alone, firstScene, layerOf, sceneAt, type Scene, type SceneEvent, type Shape } from "#core/layout/scene";
-import { kindOf, type TakeSource, type TrackKind } from "#core/media/tracks";
-import type { Micros } from "#core/time/micros";
+import { kindOf, type TrackKind } from "#core/media/tracks";
+import { SECOND, type Micros } from "#core/time/micros";
 import type { Database } from "../database/connection";
 import type { Storage } from "../storage/storage";
 import { GROUND, pictureOf, type ShownSegment, type Source } from "./poster-source";
@@ -22,7 +22,6 @@ const SEGMENTS_LOOKED_AT = 10;
 
 interface Shown {
   revisionId: string;
-  source: TakeSource;
   /** nothing more will come */
   whole: boolean;
   posterKey: string | null;
@@ -46,8 +45,8 @@ export async function makePoster(
     const source: Source = { db, storage, dir, signal };
     const first = (kind: TrackKind, count: number | null) =>
       db.rows<ShownSegment>(SHOWN_SEGMENTS, [shown.revisionId, kind, count]);
-    const screen = await first("screen", SEGMENTS_LOOKED_AT);
-    const lead = screen.length > 0 ? screen : await first("camera", SEGMENTS_LOOKED_AT);
+    const [screen, camera] = [await first("screen", SEGMENTS_LOOKED_AT), await first("camera", SEGMENTS_LOOKED_AT)];
+    const lead = isFirst(screen, camera) ? screen : camera;
     const jpeg =
       lead.length > 0
         ? await posterOfPicture(source, shown, lead)
@@ -71,7 +70,7 @@ async function posterOfPicture(source: Source, shown: Shown, lead: ShownSegment[
   const { segment, picture } = await firstPicture(source, lead, shown.whole);
   if (!picture) return null;
   const { kind, init, takeId, startUs, movedUs } = segment;
-  const both = shown.source === "screen-camera" && kind === "screen";
+  const both = segment.source === "screen-camera" && kind === "screen";
   const scene = both ? await sceneOfMoment(source.db, takeId, segment, startUs) : alone(kind);
   const at = startUs + movedUs;
   const [camera] =
@@ -84,6 +83,12 @@ async function posterOfPicture(source: Source, shown: Shown, lead: ShownSegment[
   return compose(init, scene, { [kind]: picture, ...(face && { camera: face }) });
 }
 
+/** Takes may have different pictures: the one that is shown first, and of those that begin together the screen. */
+function isFirst([screen]: ShownSegment[], [camera]: ShownSegment[]): boolean {
+  const at = ({ startUs, movedUs }: ShownSegment) => startUs + movedUs;
+  return screen !== undefined && (camera === undefined || at(screen) <= at(camera) + SECOND);
+}
+
 /** What is seen at a moment of a take. */
 async function sceneOfMoment(db: Database, takeId: string, lead: ShownSegment, at: Micros): Promise<Scene> {
   const events = await db.models.Entry.findAll({
@@ -94,7 +99,7 @@ async function sceneOfMoment(db: Database, takeId: string, lead: ShownSegment, a
   const scenes = events.flatMap(({ atUs, body }): SceneEvent[] =>
     body && "layers" in body ? [{ at: atUs, ...body }] : [],
   );
-  return sceneAt(scenes, at, firstScene(lead.kind, lead.init, true));
+  return sceneAt(scenes, at, firstScene(lead.init, { screen: true, camera: true }));
 }
 
 /** The first picture that is not blank; the first of all, when they are and no more will come. */

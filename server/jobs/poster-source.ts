@@ -1,7 +1,7 @@
 import { readFile, writeFile } from "node:fs/promises";
 import { join } from "node:path";
 import type { InitInfo } from "#core/media/init";
-import { PICTURE_RATE, type TrackKind } from "#core/media/tracks";
+import { PICTURE_RATE, type TakeSource, type TrackKind } from "#core/media/tracks";
 import { frameAt } from "#core/recipe/frames";
 import type { Micros } from "#core/time/micros";
 import type { Database } from "../database/connection";
@@ -17,6 +17,7 @@ export interface ShownSegment {
   init: InitInfo;
   initKey: string;
   takeId: string;
+  source: TakeSource;
   key: string;
   /** in its take, and how much later it is shown */
   startUs: Micros;

@@ -2,23 +2,28 @@ import { LRUCache } from "lru-cache";
 import type { InitInfo } from "#core/media/init";
 import { marksAsShown, type Mark, type ShownMark } from "#core/layout/mark";
 import { firstScene, scenesAsShown, type Scene, type SceneEvent } from "#core/layout/scene";
-import type { TakeSource, TrackKind, TrackName } from "#core/media/tracks";
+import { showsCamera, showsScreen, type TakeSource, type TrackKind, type TrackName } from "#core/media/tracks";
 import { writeMainPlaylist, type ListedTrack } from "#core/playlist/hls";
 import { parseRecipe } from "#core/recipe/recipe";
 import { ShownLine } from "#core/recipe/shown-line";
 import { startOfTake } from "#core/recipe/source-line";
+import { trackSpans } from "#core/recipe/track-spans";
+import type { Size } from "#core/layout/layout";
 import type { Micros } from "#core/time/micros";
+import type { Range } from "#core/time/ranges";
 import type { Database } from "../database/connection";
 import { Problem } from "../http/problem";
 import type { Channel } from "../live/channel";
 import type { Storage } from "../storage/storage";
 import { mediaPlaylist, pieceOf, piecesOf, type KnownPiece } from "./pieces";
-import { PUBLISHED, RATES, SEEN, TRACKS_HERE } from "./sql";
+import { PUBLISHED, RATES, SEEN, TAKE_TRACKS, TRACKS_HERE } from "./sql";
 
 /** One layer of the player: one track. */
 export interface Layer {
   role: "main" | "voice" | "camera" | "sound";
   url: string;
+  /** where it has something, in shown time; not told where that is from the beginning to its end */
+  spans?: Range[];
   /** of the main picture that has a voice: a playlist of both */
   withVoice?: string;
 }
@@ -50,9 +55,17 @@ interface PublishedRow {
   number: number;
   recipe: unknown;
   closedUs: Micros;
+  /** of the first take, and of all */
   source: TakeSource;
+  sources: TakeSource[];
   state: Playable["state"];
   paused: boolean;
+}
+interface TakeTrack {
+  position: number;
+  name: TrackName;
+  endUs: Micros;
+  grows: boolean;
 }
 type SeenRow = { id: string; position: number; at: Micros } & (
   { kind: "scene"; body: Scene } | { kind: "mark"; body: Mark }
@@ -108,27 +121,36 @@ export class Playback {
   async playable(recordingId: string, token: string): Promise<Playable | null> {
     const [row] = await this.db.rows<PublishedRow>(PUBLISHED, [recordingId]);
     if (!row) return null;
-    const [tracks, seen] = await Promise.all([
+    const [tracks, seen, taken] = await Promise.all([
       this.db.rows<{ name: TrackName; kind: TrackKind; init: InitInfo; endUs: Micros }>(TRACKS_HERE, [row.id]),
       this.db.rows<SeenRow>(SEEN, [recordingId]),
+      this.db.rows<TakeTrack>(TAKE_TRACKS, [recordingId]),
     ]);
     const has = new Map(tracks.map((t) => [t.name, t]));
-    const lead = leadOf(row.source, row.state === "complete", has);
+    const several = row.sources.length > 1;
+    const lead = leadOf(row.sources, row.state === "complete" || several, has);
     if (!lead) return null;
+    const line = new ShownLine(parseRecipe(row.recipe), Infinity);
+    const spansOf = (name: TrackName) => {
+      const ends = taken.filter((t) => t.name === name).map((t) => [t.position, t.grows ? Infinity : t.endUs] as const);
+      return trackSpans(line, new Map(ends));
+    };
     const base = `/w/${token}/r${row.number}`;
     const { picture, voice } = mainOf(has);
-    const url = (track: { name: TrackName }) => `${base}/${track.name}.m3u8`;
+    const layer = (role: Layer["role"], { name }: { name: TrackName }): Layer => {
+      const spans = spansOf(name);
+      return { role, url: `${base}/${name}.m3u8`, ...(spans && { spans }) };
+    };
     const layers: Layer[] = [];
-    if (voice && voice !== lead) layers.push({ role: "voice", url: url(voice) });
-    layers.push({ role: "main", url: url(lead), ...(picture && voice && { withVoice: `${base}/main.m3u8` }) });
+    if (voice && voice !== lead) layers.push(layer("voice", voice));
+    layers.push({ ...layer("main", lead), ...(picture && voice && { withVoice: `${base}/main.m3u8` }) });
     const [camera, sound] = [has.get("camera"), has.get("sound")];
-    if (camera && camera !== lead) layers.push({ role: "camera", url: url(camera) });
-    if (sound && sound !== lead && sound !== voice) layers.push({ role: "sound", url: url(sound) });
+    if (camera && camera !== lead) layers.push(layer("camera", camera));
+    if (sound && sound !== lead && sound !== voice) layers.push(layer("sound", sound));
     const scenes = seen.flatMap((row) =>
       row.kind === "scene" ? [{ ...row.body, at: startOfTake(row.position) + row.at }] : [],
     );
     const marks = seen.flatMap((row) => (row.kind === "mark" ? [{ ...row, mark: row.body }] : []));
-    const line = new ShownLine(parseRecipe(row.recipe), Infinity);
     const { type, width = 0, height = 0 } = lead.init;
     const frame = type === "video" ? { width, height } : null;
     return {
@@ -138,7 +160,7 @@ export class Playback {
       paused: row.paused,
       layers,
       lead: lead.name,
-      scenes: frame ? scenesAsShown(line, scenes, firstScene(lead.name, frame, has.has("camera"))) : [],
+      scenes: frame ? scenesAsShown(line, scenes, firstOf(frame, taken)) : [],
       marks: marksAsShown(line, marks),
       preload: [
         ...["name.m3u8", "name/init.mp4", "name/1.m4s"].flatMap((file) =>
@@ -282,12 +304,19 @@ const mainOf = <T>(has: ReadonlyMap<string, T>) => ({
   voice: has.get("microphone") ?? has.get("sound"),
 });
 
+/** What each take begins with, by what it has. */
+const firstOf = (frame: Size, taken: readonly TakeTrack[]) => (take: number) => {
+  const has = (name: TrackName) => taken.some((t) => t.position === take && t.name === name);
+  return firstScene(frame, { screen: has("screen"), camera: has("camera") });
+};
+
 /**
- * The track by whose clock a take is played: the picture that was chosen, or the voice. While the take grows that one
- * is waited for, however early another one arrives; of a take that is whole, the best of what there is.
+ * The track that the others are shown with: the largest picture that was chosen for a take, or the voice. While the
+ * take grows that one is waited for, however early another one arrives; else it is the best of what there is.
+ * @param complete nothing has to be waited for
  */
-function leadOf<T>(source: TakeSource, complete: boolean, has: ReadonlyMap<string, T>): T | undefined {
-  const chosen = source === "voice" ? "microphone" : source === "camera" ? "camera" : "screen";
+function leadOf<T>(sources: readonly TakeSource[], complete: boolean, has: ReadonlyMap<string, T>): T | undefined {
+  const chosen = sources.some(showsScreen) ? "screen" : sources.some(showsCamera) ? "camera" : "microphone";
   const order: TrackKind[] = complete ? [chosen, "screen", "camera", "microphone", "sound"] : [chosen];
   return order.map((kind) => has.get(kind)).find((track) => track !== undefined);
 }

@@ -1,10 +1,11 @@
 /** The published revision of recording $1: its newest one, with the take that it shows as that grows. */
 export const PUBLISHED = /* sql */ `
 select v.id, v.number, v.recipe, v.closed_us as "closedUs", s.source,
-       coalesce(t.state, 'complete') as state, coalesce(t.paused, false) as paused
+       coalesce(t.state, 'complete') as state, coalesce(t.paused, false) as paused, s.sources
   from revisions v
   left join takes t on t.id = v.grows
-  join lateral (select source from takes where recording_id = $1 order by position limit 1) s on true
+  join lateral (select (array_agg(source order by position))[1] as source, array_agg(distinct source) as sources
+                  from takes where recording_id = $1 and not discarded) s on true
  where v.recording_id = $1 order by v.number desc limit 1`;
 
 /** The tracks of revision $1 of which something is here: how each begins, and where what is here of it ends. */
@@ -17,6 +18,14 @@ select distinct on (p.track) p.track as name, k.kind, k.init,
     select start_us + duration_us as end_us from segments
      where track_id = k.id and number <= coalesce(p.last, number) order by number desc limit 1) e on true
  where p.revision_id = $1 order by p.track, p.stretch, p.n`;
+
+/** What each take of recording $1 has: its tracks, and where what is here of each ends; and whether more may come. */
+export const TAKE_TRACKS = /* sql */ `
+select t.position, k.name, e.end_us as "endUs", t.state <> 'complete' as grows
+  from takes t join tracks k on k.take_id = t.id
+  join lateral (
+    select start_us + duration_us as end_us from segments where track_id = k.id order by number desc limit 1) e on true
+ where t.recording_id = $1`;
 
 /** The scenes and marks of the takes of recording $1, on their own time lines. */
 export const SEEN = /* sql */ `

@@ -137,9 +137,36 @@ describe("another take", () => {
     }
   });
 
-  it("is refused from another source, and of a recording that is gone", async () => {
+  it("has another source, and is seen where the others have nothing", async () => {
+    const { recordingId, token } = await feedTake(runtime, orla, "camera", { camera: "camera", microphone: "aac" }, 6);
+    await runtime.library.share(orla, recordingId, "anyone");
+    const recording = (await runtime.access.byToken(token))!;
+    const play = async () => (await runtime.playback.playable(recordingId, token))!;
+    const take = await runtime.takes.another(recordingId, "screen-camera");
+    // While nothing of it is here, what was there before plays.
+    expect(await play()).toMatchObject({ lead: "camera", state: "recording" });
+    await feed(runtime, take.takeId, TRACKS, 4);
+    const voice = await runtime.takes.another(recordingId, "voice");
+    await feed(runtime, voice.takeId, { microphone: "aac" }, 4);
+    const { layers, scenes, frame, lead, durationUs } = await play();
+    expect([lead, frame, Math.round(durationUs / S)]).toEqual(["screen", { width: 640, height: 360 }, 14]);
+    const seconds = (role: string) =>
+      layers.find((l) => l.role === role)!.spans?.map(({ from, to }) => [Math.round(from / S), Math.round(to / S)]);
+    expect([seconds("voice"), seconds("main"), seconds("camera")]).toEqual([undefined, [[6, 10]], undefined]);
+    // The camera alone, the camera over the screen, and nothing to see.
+    expect(scenes.map(({ at, layers: seen }) => [Math.round(at / S), seen.map((l) => l.track)])).toEqual([
+      [0, ["camera"]],
+      [6, ["screen", "camera"]],
+      [10, []],
+    ]);
+    const list = await playlist(recording, "r3/screen.m3u8");
+    expect(list.targetDuration).toBe(3);
+    const gaps = list.segments.filter((s) => s.gap).map((s) => s.duration);
+    expect(gaps.reduce((sum, d) => sum + d, 0)).toBeCloseTo(6, 0);
+  });
+
+  it("is refused of a recording that is gone", async () => {
     const recording = await recorded();
-    await expect(runtime.takes.another(recording.id, "voice")).rejects.toMatchObject({ status: 422 });
     await runtime.library.delete(orla, recording.id);
     await expect(runtime.takes.another(recording.id, "screen-camera")).rejects.toMatchObject({ status: 404 });
   });

@@ -180,7 +180,7 @@ export class Takes {
 
   /**
    * Starts another take of a recording. What is shown goes on with it as it comes in.
-   * @throws {Problem} 409 while a take before it is not whole, 422 for another source or one take too many
+   * @throws {Problem} 409 while a take before it is not whole, 422 for one take too many
    */
   async another(recordingId: string, source: TakeSource, id?: string): Promise<StartedTake> {
     return this.events.within(recordingId, async (transaction) => {
@@ -188,7 +188,6 @@ export class Takes {
         token: string;
         title: string;
         takes: number;
-        source: TakeSource;
         whole: boolean;
         workspaceId: string;
       }>(TAKES_BEFORE, [recordingId], transaction);
@@ -196,8 +195,6 @@ export class Takes {
       await this.rooms.require(before.workspaceId, transaction);
       if (!before.whole)
         throw new Problem(409, "take-open", "The take before is still on its way. Wait until all of it is here.");
-      if (before.source !== source)
-        throw new Problem(422, "other-source", "Another take of a recording has the same source as the first.");
       if (before.takes >= MOST_TAKES)
         throw new Problem(422, "too-many-takes", `A recording has at most ${MOST_TAKES} takes.`);
       const position = before.takes + 1;
