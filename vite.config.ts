@@ -1,7 +1,7 @@
 import { reactRouter } from "@react-router/dev/vite";
 import { defineConfig } from "vite";
+import { programsPlugin } from "./bin/lib/programs-plugin";
 import { shellPlugin } from "./bin/lib/shell-plugin";
-import { visionPlugin } from "./bin/lib/vision-plugin";
 
 // The server bundle starts at bin/main.ts, so that the plain handlers (ingest, media) and
 // React Router's loaders share one set of modules, one connection pool and one cache.
@@ -23,7 +23,7 @@ function chunkOf(id: string): string | undefined {
 }
 
 export default defineConfig({
-  plugins: [reactRouter(), shellPlugin(), visionPlugin()],
+  plugins: [reactRouter(), shellPlugin(), programsPlugin()],
   build: { target: "es2022" },
   environments: {
     client: { build: { rollupOptions: { output: { manualChunks: chunkOf } } } },

@@ -6,7 +6,7 @@ import sirv from "sirv";
 import { isConnectionLost } from "#server/database/lost";
 import { isOurHost } from "#server/http/address";
 import { readCookie } from "#server/http/cookies";
-import { setSecurityHeaders, VISION_POLICY, WORKER_POLICY } from "#server/http/headers";
+import { setSecurityHeaders, SPEECH_POLICY, VISION_POLICY, WORKER_POLICY } from "#server/http/headers";
 import { checkOrigin } from "#server/http/origin";
 import { Problem } from "#server/http/problem";
 import { sendJson, sendProblem } from "#server/http/send";
@@ -103,6 +103,7 @@ function createPages(runtime: Runtime, { build, assets, dev }: Pages) {
     const setHeaders = (res: ServerResponse, path: string) => {
       if (/^\/engine\.worker-[^/]*\.js/.test(path)) res.setHeader("content-security-policy", WORKER_POLICY);
       if (/^\/(?:lens|face)\.worker-[^/]*\.js/.test(path)) res.setHeader("content-security-policy", VISION_POLICY);
+      if (/^\/speech\.worker-[^/]*\.js/.test(path)) res.setHeader("content-security-policy", SPEECH_POLICY);
     };
     app.use("/assets", sirv(`${assets}/assets`, { ...compressed, setHeaders, immutable: true, maxAge: YEAR_SECONDS }));
     app.use(sirv(assets, { ...compressed, maxAge: HOUR_SECONDS }));

@@ -85,3 +85,48 @@ test("going back without a picture, and from the floating window", async ({ page
   await stopAndOpen(page);
   await expect(page.getByRole("button", { name: /^Left out: 1 stretch/ })).toBeVisible({ timeout: 30_000 });
 });
+
+/** A voice for three seconds, then none for one and a half, over and over; and an engine that is nearly as loud. */
+const ENGINE = `
+  const context = new AudioContext();
+  const voice = fetch("/reference.m4a").then((a) => a.arrayBuffer()).then((bytes) => context.decodeAudioData(bytes));
+  navigator.mediaDevices.getUserMedia = async () => {
+    const rate = context.sampleRate;
+    const sound = context.createBuffer(1, rate * 4.5, rate);
+    const samples = sound.getChannelData(0);
+    samples.set((await voice).getChannelData(0).subarray(0, rate * 3));
+    for (let i = 0; i < samples.length; i++) samples[i] += 0.12 * (Math.random() - 0.5) + 0.03 * Math.sin(i / 90);
+    const out = new MediaStreamAudioDestinationNode(context, { channelCount: 1 });
+    const source = new AudioBufferSourceNode(context, { buffer: sound, loop: true });
+    source.connect(out);
+    source.start();
+    void context.resume();
+    return out.stream;
+  };`;
+
+test("pauses are found beside an engine, by the model that comes with it", async ({ page }) => {
+  await page.addInitScript(ENGINE);
+  await signUp(page);
+  await startRecording(page, "Voice");
+  await recordedSeconds(page, 15);
+  const model = page.waitForResponse((response) => response.url().endsWith("/speech/silero_vad_v5.onnx"));
+  await page.keyboard.press("b");
+  expect((await model).status()).toBe(200);
+  // By loudness alone there is none: five seconds back, and nothing to step to.
+  const places = async () => {
+    const found: number[] = [];
+    for (let n = 0; n < 3; n++) {
+      found.push(await goOnFrom(page));
+      await panel(page).getByRole("button", { name: "Pause before" }).click();
+    }
+    return found;
+  };
+  const began = await goOnFrom(page);
+  await expect.poll(() => goOnFrom(page), { timeout: 30_000 }).not.toBe(began);
+  const [last, before, first] = await places();
+  // The voice begins every four and a half seconds.
+  expect(last! - before!).toBeGreaterThan(4.1);
+  expect(last! - before!).toBeLessThan(4.9);
+  expect(before! - first!).toBeGreaterThan(4.1);
+  expect(before! - first!).toBeLessThan(4.9);
+});

@@ -5,11 +5,14 @@ import Typography from "@mui/material/Typography";
 import { useEffect, useMemo, useRef, useState } from "react";
 import type { Recalled } from "#capture/engine/messages";
 import type { Recorder } from "#capture/recorder";
+import { pausesHeard } from "#capture/speech/pauses";
 import { pausesIn } from "#core/audio/pauses";
+import type { Remembered } from "#core/audio/voice-memory";
 import { recipeOf } from "#core/recipe/edits";
 import { nearestPlace, placesIn } from "#core/recipe/proposals";
 import { ShownLine } from "#core/recipe/shown-line";
 import { formatClock, MILLISECOND, SECOND, spokenLength, type Micros } from "#core/time/micros";
+import type { Range } from "#core/time/ranges";
 import { Glimpsed } from "./Glimpsed";
 import { hear } from "./hear";
 import { VoiceLine } from "./VoiceLine";
@@ -49,17 +52,37 @@ export function WhereFrom({ recorder, onLeave }: Props) {
   );
 }
 
+/** The pauses of a voice: by how loud it is at once, and by a model as soon as that has listened. */
+function usePauses(voice: Remembered | null): readonly Range[] {
+  const [heard, setHeard] = useState<readonly Range[] | null>(null);
+  useEffect(() => {
+    if (!voice) return;
+    const leaving = new AbortController();
+    void pausesHeard(voice, leaving.signal).then((pauses) => pauses && setHeard(pauses));
+    return () => leaving.abort();
+  }, [voice]);
+  const loud = useMemo(() => (voice ? pausesIn(voice.levels, voice.from) : []), [voice]);
+  // The model has heard the last minute only.
+  return useMemo(
+    () => (heard?.[0] ? [...loud.filter((pause) => pause.to < heard[0]!.from), ...heard] : loud),
+    [heard, loud],
+  );
+}
+
 function Found({ recorder, recalled: { voice, glimpses }, onLeave }: Props & { recalled: Recalled }) {
   // What is shown of the take so far: what was gone back over before is not there any more.
   const line = useMemo(() => new ShownLine(recipeOf(recorder.entries.kept()), 0), [recorder]);
-  const places = useMemo(() => {
-    const all = placesIn(voice ? pausesIn(voice.levels, voice.from) : []);
-    return all.map((place) => line.toShown(place)).flatMap(({ shown, kept }) => (kept ? [shown] : []));
-  }, [voice, line]);
+  const pauses = usePauses(voice);
+  const places = useMemo(
+    () => placesIn(pauses).flatMap((place) => (line.toShown(place).kept ? [line.toShown(place).shown] : [])),
+    [pauses, line],
+  );
   const end = line.length;
   const oldest = line.toShown(Math.min(voice?.from ?? Infinity, glimpses[0]?.at ?? Infinity, line.toSource(end))).shown;
   const before = (at: Micros) => places.findLast((place) => place < at);
-  const [at, setAt] = useState(() => before(end - SAID) ?? Math.max(oldest, end - UNKNOWN));
+  /** where it was put by hand; until then it is where somebody would go back to, as far as that is known by now */
+  const [put, setAt] = useState<Micros | null>(null);
+  const at = put ?? before(end - SAID) ?? Math.max(oldest, end - UNKNOWN);
   const source = line.toSource(at);
   const stop = useRef<() => void>(() => undefined);
   useEffect(() => () => stop.current(), []);

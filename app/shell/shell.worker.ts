@@ -10,7 +10,7 @@ declare const SHELL_NAME: string;
 
 const PAGE = "/here";
 /** Too large for everybody: kept by whoever has used it, over all versions. */
-const SEEN_ONCE = "/vision/";
+const SEEN_ONCE = /^\/(?:vision|speech)\//;
 const SEEN = "seen";
 const OURS = "shell-";
 const CACHE = OURS + SHELL_NAME;
@@ -22,7 +22,7 @@ worker.addEventListener("fetch", (event) => {
   const { origin, pathname } = new URL(request.url);
   if (origin !== worker.location.origin || request.method !== "GET") return;
   if (request.mode === "navigate") event.respondWith(opened(event, pathname));
-  else if (pathname.startsWith(SEEN_ONCE)) event.respondWith(seen(request));
+  else if (SEEN_ONCE.test(pathname)) event.respondWith(seen(request));
   else if (pathname.startsWith("/assets/") || SHELL_FILES.includes(pathname)) event.respondWith(file(request));
 });
 

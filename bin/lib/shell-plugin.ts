@@ -40,7 +40,7 @@ function filesOf(bundle: Rollup.OutputBundle): Set<string> {
   for (const output of Object.values(bundle)) {
     if (output.type === "asset") {
       // Large, and wanted by few.
-      if (output.fileName.startsWith("vision/")) continue;
+      if (/^(?:vision|speech)\//.test(output.fileName)) continue;
       // Of the fonts those of western letters: others come when they are needed.
       if (!/\.woff2?$/.test(output.fileName) || /latin-(?:\d+|wght)/.test(output.fileName))
         files.add(`/${output.fileName}`);

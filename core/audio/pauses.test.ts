@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { random } from "../../testing/random";
-import { LevelLine, pausesIn } from "./pauses";
+import { LevelLine, pausesBetween, pausesIn, SPEECH_FRAME, SPEECH_RATE } from "./pauses";
 
 const RATE = 48_000;
 /** Sound of stretches of so many seconds, each a noise of some loudness in dBFS. */
@@ -98,5 +98,68 @@ describe("pauses in speech", () => {
     ).toEqual([]);
     expect(pausesOf(new Float32Array(RATE))).toEqual([]);
     expect(pausesOf(new Float32Array(0))).toEqual([]);
+  });
+});
+
+describe("pauses between what is likely to be speech", () => {
+  const FRAME = SPEECH_FRAME / SPEECH_RATE;
+  const told = (runs: [frames: number, likely: number][], from = 0) =>
+    pausesBetween(Float32Array.from(runs.flatMap(([n, likely]) => Array<number>(n).fill(likely))), from).map(
+      ({ from, to }) => [from / 1e6 / FRAME, to / 1e6 / FRAME].map((frame) => Math.round(frame * 100) / 100),
+    );
+  it("last from where it ends to where it goes on", () => {
+    expect(
+      told([
+        [20, 0.9],
+        [15, 0.05],
+        [30, 0.8],
+        [10, 0.1],
+        [5, 0.9],
+      ]),
+    ).toEqual([
+      [20, 35],
+      [65, 75],
+    ]);
+    expect(
+      told([
+        [10, 0.1],
+        [20, 0.9],
+        [12, 0.1],
+      ]),
+    ).toEqual([
+      [0, 10],
+      [30, 42],
+    ]);
+    expect(
+      told(
+        [
+          [10, 0.1],
+          [5, 0.9],
+        ],
+        2e6 * FRAME,
+      )[0],
+    ).toEqual([2, 12]);
+  });
+  it("are not ended by what is unsure, and are no breaths", () => {
+    expect(
+      told([
+        [20, 0.9],
+        [8, 0.1],
+        [2, 0.45],
+        [8, 0.1],
+        [9, 0.9],
+      ]),
+    ).toEqual([[20, 38]]);
+    expect(
+      told([
+        [20, 0.9],
+        [8, 0.45],
+        [20, 0.9],
+        [5, 0.1],
+        [9, 0.9],
+      ]),
+    ).toEqual([]);
+    expect(pausesBetween(new Float32Array(0), 0)).toEqual([]);
+    expect(told([[100, 0.1]])).toEqual([]);
   });
 });

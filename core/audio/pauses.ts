@@ -41,6 +41,34 @@ export class LevelLine {
 const indexOf = (at: Micros) => Math.max(0, Math.round((at / SECOND) * LEVELS_A_SECOND));
 const momentOf = (index: number): Micros => Math.round((index * SECOND) / LEVELS_A_SECOND);
 
+/** What tells speech from other sound looks at frames of so many samples, at so many a second. */
+export const SPEECH_FRAME = 512;
+export const SPEECH_RATE = 16_000;
+/** Likely enough to be speech, and so unlikely that it has ended (the model's authors use 0.5 and 0.35). */
+const SPEAKS = 0.5;
+const SILENT = 0.35;
+
+/**
+ * The pauses between what is likely to be speech; none where nobody speaks.
+ * @param speech of each frame, how likely it is
+ * @param from where the first frame begins
+ */
+export function pausesBetween(speech: Float32Array, from: Micros): Range[] {
+  const momentOf = (frame: number): Micros => from + Math.round((frame * SPEECH_FRAME * SECOND) / SPEECH_RATE);
+  const pauses: Range[] = [];
+  if (!speech.some((likely) => likely > SPEAKS)) return pauses;
+  let since: number | null = 0;
+  for (let n = 0; n <= speech.length; n++) {
+    const likely = speech[n] ?? 1;
+    if (since === null && likely < SILENT) since = n;
+    else if (since !== null && likely > SPEAKS) {
+      pauses.push({ from: momentOf(since), to: momentOf(n) });
+      since = null;
+    }
+  }
+  return pauses.filter((pause) => pause.to - pause.from >= SHORTEST);
+}
+
 /** What is quieter than the room by less than this is the room. dB */
 const ABOVE_ROOM = 8;
 /** A voice that stands out by less than this is not told from the room. dB */

@@ -30,6 +30,11 @@ export const WORKER_POLICY = ["default-src 'none'", "script-src 'self' 'wasm-uns
  */
 export const VISION_POLICY = ["default-src 'none'", "script-src 'self' 'unsafe-eval'", "connect-src 'self'"].join("; ");
 
+/** The policy of the worker that listens for pauses: WebAssembly, and this server alone. */
+export const SPEECH_POLICY = ["default-src 'none'", "script-src 'self' 'wasm-unsafe-eval'", "connect-src 'self'"].join(
+  "; ",
+);
+
 /** The content security policy of a page. Scripts run only with the page's own nonce. */
 export function contentSecurityPolicy(nonce: string, dev: boolean): string {
   return [
