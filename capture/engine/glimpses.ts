@@ -1,3 +1,4 @@
+import { SmallPicture } from "../small-picture";
 import { SECOND, type Micros } from "#core/time/micros";
 
 /** What was seen at a moment, in small. */
@@ -12,7 +13,8 @@ const WIDTH = 320;
 
 /** Small pictures of what was recorded last, one a second: to see where one was. What is longer ago is forgotten. */
 export class Glimpses {
-  #canvas: OffscreenCanvas | null = null;
+  #small = new SmallPicture();
+  #canvas = new OffscreenCanvas(1, 1);
   #kept: Glimpse[] = [];
   #next: Micros = 0;
   #busy = false;
@@ -24,14 +26,8 @@ export class Glimpses {
   look(frame: VideoFrame, at: Micros): void {
     if (at < this.#next || this.#busy) return;
     this.#next = at + EVERY;
-    const height = Math.max(2, Math.round((WIDTH * frame.displayHeight) / frame.displayWidth));
-    if (this.#canvas?.height !== height) this.#canvas = new OffscreenCanvas(WIDTH, height);
-    const context = this.#canvas.getContext("2d", { alpha: false });
-    if (!context) return;
-    context.drawImage(frame, 0, 0, WIDTH, height);
     this.#busy = true;
-    void this.#canvas
-      .convertToBlob({ type: "image/jpeg", quality: 0.6 })
+    void this.#picture(frame)
       .then((picture) => {
         this.#kept.push({ at, picture });
         if (this.#kept.length > this.most) this.#kept.shift();
@@ -39,6 +35,14 @@ export class Glimpses {
       // One that could not be made is not seen; the recording does not depend on it.
       .catch(() => undefined)
       .finally(() => (this.#busy = false));
+  }
+
+  async #picture(frame: VideoFrame): Promise<Blob> {
+    const height = Math.max(2, Math.round((WIDTH * frame.displayHeight) / frame.displayWidth));
+    const small = await this.#small.of(frame, WIDTH, height);
+    if (this.#canvas.height !== height) Object.assign(this.#canvas, { width: WIDTH, height });
+    this.#canvas.getContext("2d", { alpha: false })!.putImageData(small, 0, 0);
+    return this.#canvas.convertToBlob({ type: "image/jpeg", quality: 0.6 });
   }
 
   get all(): readonly Glimpse[] {

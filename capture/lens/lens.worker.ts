@@ -1,6 +1,7 @@
 import { cropOf } from "#core/layout/area";
 import { isClear, lensArea, type Lens } from "#core/layout/lens";
-import { LensCanvas } from "./draw";
+import type { Alpha } from "#core/picture/planes";
+import { LensPixels } from "./lens-pixels";
 import type { LensOrder, LensReport } from "./messages";
 import { PersonMask } from "./person-mask";
 
@@ -9,7 +10,7 @@ const TELL_MS = 1_000;
 
 const tell = (report: LensReport) => postMessage(report);
 
-const canvas = new LensCanvas();
+const pixels = new LensPixels();
 let lens: Lens;
 let mask: PersonMask | null = null;
 let loading = false;
@@ -63,13 +64,13 @@ async function through(frame: VideoFrame): Promise<VideoFrame> {
   if (isClear(lens)) return frame;
   const seen = { width: frame.displayWidth, height: frame.displayHeight };
   const crop = cropOf(seen, lensArea(lens));
-  if (blurs || flips) return canvas.draw(frame, crop, flips, blurs ? await personIn(frame) : undefined);
+  if (blurs || flips) return pixels.through(frame, crop, flips, blurs ? await personIn(frame) : undefined);
   const { x, y } = frame.visibleRect ?? { x: 0, y: 0 };
   return new VideoFrame(frame, { visibleRect: { ...crop, x: x + crop.x, y: y + crop.y } });
 }
 
 /** What is behind somebody is never seen by mistake: where they cannot be told from it, all of it is blurred. */
-async function personIn(frame: VideoFrame): Promise<ImageBitmap | null> {
+async function personIn(frame: VideoFrame): Promise<Alpha | null> {
   if (!mask) return null;
   try {
     return await mask.of(frame);
