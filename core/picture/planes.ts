@@ -1,8 +1,8 @@
 import type { Rect } from "../layout/layout";
 
 /**
- * One plane of a picture: rows of samples, so many parts to each of them. Of I420 there are three planes of one part, of
- * NV12 two, the second of two parts, and of RGBA one of four.
+ * One plane of a picture: rows of samples, so many parts to each of them. Of I420 there are three planes of one part,
+ * of NV12 two, the second of two parts, and of RGBA one of four.
  */
 export interface Plane {
   data: Uint8Array;
