@@ -1,3 +1,4 @@
+import { randomUUID } from "node:crypto";
 import * as HLS from "hls-parser";
 import { afterAll, beforeAll, describe, expect, inject, it, vi } from "vitest";
 import { boxes, view } from "#core/media/iso";
@@ -20,6 +21,8 @@ import { random } from "../../testing/random";
 import { feed, feedTake, freshRuntime, newMember, serve, sha256 } from "../../testing/server";
 import type { KnownRecording } from "../access/facts";
 import type { SignedIn } from "../accounts/sessions";
+import { sweepStorage } from "../jobs/sweep-storage";
+import { putEntries } from "../recordings/entries";
 import type { Runtime } from "../runtime";
 
 const SECONDS = 30;
@@ -65,6 +68,8 @@ async function publish(recording: KnownRecording, change: (kept: Range[], takes:
   expect(await runtime.editing.state(recording.id)).toMatchObject({ state: "published", problem: null });
   return revision + 1;
 }
+const takesOf = async ({ id }: KnownRecording) =>
+  (await runtime.db.models.Take.findAll({ where: { recordingId: id }, order: ["position"] })).map((take) => take.id);
 const cut = (from: number, to: number): Range => ({ from: momentOf(from), to: momentOf(to) });
 const without = (cuts: Range[]) => (kept: Range[]) => cuts.reduce(leftOut, kept);
 const framesOf = (kept: readonly Range[]) =>
@@ -294,6 +299,53 @@ describe("asking for an edit", () => {
     const { default: sharp } = await import("sharp");
     const bars = await sharp(jpeg).resize(16, 1, { fit: "fill" }).greyscale().raw().toBuffer();
     expect(bars.reduce((number, bar, bit) => number + (bar > 117 ? 2 ** bit : 0), 0)).toBe(63);
+  });
+
+  it("leaves what it plays alone when the storage is swept, and nothing that it does not", async () => {
+    const recording = await recorded("screen", { screen: "numbered" }, 6);
+    const revision = await publish(recording, without([cut(20, 30)]));
+    const orphan = `takes/${(await takesOf(recording))[0]}/screen/-999999-0123456789abcdef.m4s`;
+    await runtime.storage.put(orphan, Buffer.from("x"));
+    const days = 24 * 3600 * 1000;
+    await sweepStorage(runtime.db, runtime.storage, Date.now() + 2 * days);
+    await expect(runtime.storage.get(orphan)).rejects.toThrow();
+    expect(pictureNumbers((await played(recording, revision, "screen")).file)).toEqual(
+      framesOf([cut(0, 20), cut(30, 180)]),
+    );
+  });
+
+  it("is not put off by what its presenter went back over, and proposes that where it cannot be asked for", async () => {
+    const { takeId, recordingId } = await runtime.takes.start(orla, {
+      source: "screen",
+      title: "Back",
+      audience: "owner",
+    });
+    const back = (since: number, at: number, id = randomUUID()) =>
+      putEntries(runtime.db, takeId, [
+        { id, version: 1, kind: "note", at, body: { what: "backed-up", text: "", since } },
+      ]);
+    await back(momentOf(40), momentOf(70));
+    await back(momentOf(30), momentOf(90));
+    await feed(runtime, takeId, { screen: "numbered" }, 6);
+    await vi.waitUntil(async () => (await runtime.editing.state(recordingId))?.state === "published", 30_000);
+    expect((await runtime.editing.stretches(recordingId)).kept).toEqual([cut(0, 30), cut(90, 180)]);
+    expect(await runtime.proposals.of(recordingId, new AbortController().signal)).toEqual([]);
+    // As it was recorded: it is proposed, once for what it is part of.
+    await runtime.editing.change(recordingId, { do: "as-recorded" }, 2);
+    await vi.waitUntil(async () => (await runtime.editing.state(recordingId))?.state === "published", 30_000);
+    const proposed = await runtime.proposals.of(recordingId, new AbortController().signal);
+    expect(proposed).toEqual([{ why: "backed-up", ...cut(40, 70), at: momentOf(40), until: momentOf(70) }]);
+    // Another take that is complete while a change is on its way.
+    const { takeId: second } = await runtime.takes.another(recordingId, "screen");
+    await runtime.db.rows(
+      "update publications set state = 'waiting', kept = '[]', asked_at = now() where recording_id = $1",
+      [recordingId],
+    );
+    await putEntries(runtime.db, second, [
+      { id: randomUUID(), version: 1, kind: "note", at: momentOf(60), body: { what: "backed-up", text: "", since: 0 } },
+    ]);
+    await feed(runtime, second, { screen: "numbered" }, 6);
+    expect(await runtime.takes.state(second)).toMatchObject({ state: "complete" });
   });
 
   it("gives an init segment that knows both encoders, once", async () => {

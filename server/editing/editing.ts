@@ -135,12 +135,16 @@ export class Editing {
     if (number !== seen) throw changedMeanwhile();
     const id = randomUUID();
     const [asked] = await this.db.rows(ASK_PUBLICATION, [recordingId, id, seen, JSON.stringify(checked)]);
-    if (!asked) throw new Problem(409, "being-published", "A change before this one is still being published.");
+    // Asked for again where the change before waits: its work may have been lost with a process.
     await this.later(recordingId);
+    if (!asked) throw new Problem(409, "being-published", "A change before this one is still being published.");
     return id;
   }
 
-  /** What the presenter of a take backed up over is left out, now that all of it is here. */
+  /**
+   * What the presenter of a take backed up over is left out, now that all of it is here. Where that cannot be asked for
+   * now, it is proposed to them.
+   */
   async leaveOutBackedUp(takeId: string): Promise<void> {
     const rows = await this.db.rows<{ recordingId: string; position: number; since: Micros; at: Micros }>(BACKED_UP, [
       takeId,
@@ -150,7 +154,13 @@ export class Editing {
     const { kept, revision } = await this.stretches(recordingId);
     const start = startOfTake(position);
     const left = rows.reduce((all, { since, at }) => leftOut(all, { from: start + since, to: start + at }), kept);
-    if (left.length > 0 && lengthOf(left) < lengthOf(kept)) await this.ask(recordingId, { kept: left, seen: revision });
+    if (left.length === 0 || lengthOf(left) === lengthOf(kept)) return;
+    try {
+      await this.ask(recordingId, { kept: left, seen: revision });
+    } catch (error) {
+      if (!(error instanceof Problem)) throw error;
+      this.log.warn({ recordingId, why: error.code }, "what was backed up over is only proposed");
+    }
   }
 
   async state(recordingId: string): Promise<Publication | null> {

@@ -27,7 +27,8 @@ interface JobPolicy<N extends Name> {
 }
 const POLICIES: { [N in Name]: JobPolicy<N> } = {
   "make-poster": { key: ({ recordingId }) => recordingId, seconds: 180 },
-  publish: { key: ({ recordingId }) => recordingId, seconds: 900 },
+  // What is made stays made: a long one is done in several goes, and one that died with its process soon begins again.
+  publish: { key: ({ recordingId }) => recordingId, seconds: 180 },
   "clear-deleted": { key: () => "all", seconds: 3600, daily: "17 3 * * *" },
   "sweep-storage": { key: () => "all", seconds: 6 * 3600, daily: "47 3 * * *" },
 };

@@ -264,8 +264,10 @@ export class Takes {
   async #leaveOut(recordingId: string, takeId: string): Promise<void> {
     const result = await this.events.within(recordingId, async (transaction) => {
       await this.db.rows(CLOSE_TAKE, [takeId], transaction);
-      await this.db.models.Take.update({ discarded: true }, { where: { id: takeId }, transaction });
       const result = await publishWithout(this.db, { recordingId, takeId }, transaction);
+      // What another revision shows is kept for that.
+      if (result !== "hidden")
+        await this.db.models.Take.update({ discarded: true }, { where: { id: takeId }, transaction });
       return { result, events: result === "published" ? [PUBLISHED_EVENT] : [] };
     });
     if (result !== "nothing-left") return;
