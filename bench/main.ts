@@ -6,6 +6,7 @@ import { figures } from "./figures";
 import { hour } from "./hour";
 import { library } from "./library";
 import { publish } from "./publish";
+import { republish } from "./republish";
 import { openRig, type Figure, type Rig } from "./rig";
 import { watchSteal } from "./steal";
 import { ingest, serve } from "./traffic";
@@ -24,6 +25,7 @@ const BENCHES: Record<string, (rig: Rig) => Promise<Figure[]>> = {
   figures,
   library,
   events,
+  republish,
 };
 
 const { values } = parseArgs({ options: { only: { type: "string" }, json: { type: "string" } } });

@@ -492,6 +492,22 @@ describe("a recorder", () => {
     expect(r.recorder.entries.note({ what: "mistake", text: "" })).toBeNull();
   });
 
+  it("goes on from an earlier moment, only while it is paused, and writes down from where", async () => {
+    const r = await recording();
+    r.recorder.goOnFrom(1);
+    expect(r.entries.some((e) => e.kind === "note")).toBe(false);
+    expect(await r.recorder.recall()).toEqual({ voice: null, glimpses: [] });
+    r.recorder.pause();
+    const at = r.recorder.elapsed();
+    // Never from a moment that is still to come.
+    r.recorder.goOnFrom(at + 5_000_000);
+    expect(r.recorder.snapshot().phase).toBe("recording");
+    const note = r.entries.find((e) => e.kind === "note")!;
+    expect(note).toMatchObject({ at, body: { what: "backed-up", since: at } });
+    await r.recorder.stop();
+    expect(await r.recorder.recall()).toBeNull();
+  });
+
   it("says at once that a device was lost, and goes on without it", async () => {
     const r = await recording();
     r.camera.end();

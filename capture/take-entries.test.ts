@@ -78,3 +78,37 @@ describe("what is drawn in a take", () => {
     expect([sent, entries.note({ what: "point", text: "Panes" })]).toEqual([[], null]);
   });
 });
+
+describe("what was gone back over", () => {
+  const S = 1_000_000;
+  it("is not there any more, for whoever goes back again, until it is taken back", () => {
+    const { entries, clock } = rig();
+    const back = (now: number, since: number) => {
+      clock.now = now * S;
+      return entries.note({ what: "backed-up", text: "", since: since * S })!;
+    };
+    const kept = () => entries.kept().map(({ from, to }) => [from / S, to / S]);
+    clock.now = 10 * S;
+    expect(kept()).toEqual([[0, 10]]);
+    back(10, 6);
+    clock.now = 20 * S;
+    expect(kept()).toEqual([
+      [0, 6],
+      [10, 20],
+    ]);
+    // Further back than before, over what was left out already.
+    const second = back(20, 4);
+    clock.now = 25 * S;
+    expect(kept()).toEqual([
+      [0, 4],
+      [20, 25],
+    ]);
+    entries.takeBack(second);
+    expect(kept()).toEqual([
+      [0, 6],
+      [10, 25],
+    ]);
+    entries.note({ what: "mistake", text: "" });
+    expect(kept()).toHaveLength(2);
+  });
+});

@@ -80,8 +80,8 @@ function Found({ recorder, recalled: { voice, glimpses }, onLeave }: Props & { r
   const end = line.length;
   const oldest = line.toShown(Math.min(voice?.from ?? Infinity, glimpses[0]?.at ?? Infinity, line.toSource(end))).shown;
   const before = (at: Micros) => places.findLast((place) => place < at);
-  /** where it was put by hand; until then it is where somebody would go back to, as far as that is known by now */
-  const [put, setAt] = useState<Micros | null>(null);
+  // It does not move under a hand when the model has listened, unless nothing was known before.
+  const [put, setAt] = useState<Micros | null>(() => before(end - SAID) ?? null);
   const at = put ?? before(end - SAID) ?? Math.max(oldest, end - UNKNOWN);
   const source = line.toSource(at);
   const stop = useRef<() => void>(() => undefined);

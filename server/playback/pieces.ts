@@ -135,7 +135,7 @@ export async function mediaPlaylist(
     const silence = row.startUs! + movedUs - end;
     const previous = runs.at(-1)?.segments.at(-1);
     if (previous && silence > 0 && silence <= BRIDGED) previous.duration += silence;
-    const isGap = movedUs > 0 && silence > BRIDGED;
+    const isGap = movedUs !== 0 && silence > BRIDGED;
     runs.push({
       initUri: `${name}/init${init === 1 ? "" : `-${init}`}.mp4`,
       segments,
