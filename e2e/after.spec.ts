@@ -11,11 +11,11 @@ test("right after: another take behind the same link, do it again, keep it", asy
   await sound(page, "right after");
   await expect(page.getByText("its last parts are still on their way")).toHaveCount(0);
 
-  // Another surface, the same source; what is said of the recording stands already.
+  // Another surface, and the source of the first unless another one is chosen; what is said of it stands already.
   await after.getByRole("link", { name: "Add a take" }).click();
   await expect(page.getByText(/Another take of “Screen, /)).toBeVisible();
   await expect(page.getByLabel("Who can open the link")).toHaveCount(0);
-  await expect(page.getByRole("button", { name: "Camera", exact: true })).toBeHidden();
+  await expect(page.getByRole("button", { name: "Screen", exact: true })).toHaveAttribute("aria-pressed", "true");
   await chooseSurface(page);
   await page.getByRole("button", { name: "Record", exact: true }).click();
   await expect(phase(page)).toHaveAttribute("data-phase", "recording", { timeout: 20_000 });

@@ -21,7 +21,8 @@ const SEEN = `(() => {
 type Box = [number, number, number, number] | null;
 const seenAt = async (page: Page, at: number) => {
   await page.evaluate((to) => window.clearNodPlayer!.seek(to), Math.round(at * 1e6));
-  await page.waitForTimeout(400);
+  // A machine that is busy draws late.
+  await page.waitForTimeout(1_000);
   return (await page.evaluate(SEEN)) as { screen: Box; camera: Box };
 };
 
