@@ -98,56 +98,54 @@ function encode(kind: MadeKind, seconds: number): MadeTrack {
   }
 }
 
-/** What ffprobe says of the packets of a file in memory: how many, where the first is, how long in all (seconds). */
-export function probePackets(bytes: Uint8Array): { packets: number; start: number; duration: number; codec: string } {
-  const dir = mkdtempSync(join(tmpdir(), "probe-"));
+/** Bytes as a file, for a program that reads one. */
+function withFile<T>(bytes: Uint8Array, work: (file: string) => T): T {
+  const dir = mkdtempSync(join(tmpdir(), "bytes-"));
   try {
     const file = join(dir, "in.mp4");
-    execFileSync("dd", [`of=${file}`, "status=none"], { input: bytes });
-    const out = JSON.parse(
-      execFileSync("ffprobe", ["-v", "error", "-show_packets", "-show_streams", "-of", "json", file], {
-        maxBuffer: 2 ** 28,
-      }).toString(),
-    ) as { packets: { pts_time: string; duration_time?: string }[]; streams: { codec_name: string }[] };
-    const starts = out.packets.map((p) => Number(p.pts_time));
-    const ends = out.packets.map((p) => Number(p.pts_time) + (Number(p.duration_time) || 0));
-    const start = Math.min(...starts);
-    return {
-      packets: out.packets.length,
-      start,
-      duration: Math.max(...ends) - start,
-      codec: out.streams[0]!.codec_name,
-    };
+    writeFileSync(file, bytes);
+    return work(file);
   } finally {
     rmSync(dir, { recursive: true });
   }
 }
 
-/** Everything ffmpeg complains of when it decodes these bytes; empty when it is content. */
-export function decodeComplaints(bytes: Uint8Array): string {
-  const dir = mkdtempSync(join(tmpdir(), "decode-"));
-  try {
-    const file = join(dir, "in.mp4");
-    execFileSync("dd", [`of=${file}`, "status=none"], { input: bytes });
-    execFileSync("sh", ["-c", `ffmpeg -v error -i ${file} -f null - 2> ${dir}/log`]);
-    return readFileSync(join(dir, "log"), "utf8").trim();
-  } finally {
-    rmSync(dir, { recursive: true });
-  }
+/** What ffprobe says of the packets of a file in memory: how many, where the first is, how long in all (seconds). */
+export function probePackets(bytes: Uint8Array): { packets: number; start: number; duration: number; codec: string } {
+  const told = ["-v", "error", "-show_packets", "-show_streams", "-of", "json"];
+  const out = JSON.parse(
+    withFile(bytes, (file) => execFileSync("ffprobe", [...told, file], { maxBuffer: 2 ** 28 })).toString(),
+  ) as { packets: { pts_time: string; duration_time?: string }[]; streams: { codec_name: string }[] };
+  const starts = out.packets.map((p) => Number(p.pts_time));
+  const ends = out.packets.map((p) => Number(p.pts_time) + (Number(p.duration_time) || 0));
+  const start = Math.min(...starts);
+  return {
+    packets: out.packets.length,
+    start,
+    duration: Math.max(...ends) - start,
+    codec: out.streams[0]!.codec_name,
+  };
 }
+
+/** The times of all packets of a file in memory, in seconds, by ffprobe. */
+export function packetTimes(bytes: Uint8Array): number[] {
+  const told = ["-v", "error", "-show_entries", "packet=pts_time", "-of", "csv=p=0"];
+  const out = withFile(bytes, (file) => execFileSync("ffprobe", [...told, file])).toString();
+  return out.trim().split("\n").map(Number);
+}
+
+/** Everything ffmpeg complains of when it decodes these bytes; empty when it is content. */
+export const decodeComplaints = (bytes: Uint8Array): string =>
+  withFile(bytes, (file) => {
+    execFileSync("sh", ["-c", `ffmpeg -v error -i ${file} -f null - 2> ${file}.log`]);
+    return readFileSync(`${file}.log`, "utf8").trim();
+  });
 
 export const joinBytes = (...parts: Uint8Array[]): Uint8Array => Buffer.concat(parts);
 
 /** What ffmpeg gives for a file in memory. */
-function decoded(bytes: Uint8Array, args: string[]): Buffer {
-  const dir = mkdtempSync(join(tmpdir(), "decode-"));
-  try {
-    writeFileSync(join(dir, "in.mp4"), bytes);
-    return execFileSync("ffmpeg", ["-v", "error", "-i", join(dir, "in.mp4"), ...args, "-"], { maxBuffer: 2 ** 30 });
-  } finally {
-    rmSync(dir, { recursive: true });
-  }
-}
+const decoded = (bytes: Uint8Array, args: string[]): Buffer =>
+  withFile(bytes, (file) => execFileSync("ffmpeg", ["-v", "error", "-i", file, ...args, "-"], { maxBuffer: 2 ** 30 }));
 
 /** The numbers that the pictures of a numbered track show, each as often as it stands for a thirtieth of a second. */
 export function pictureNumbers(bytes: Uint8Array): number[] {

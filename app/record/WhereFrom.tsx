@@ -74,7 +74,11 @@ function Found({ recorder, recalled: { voice, glimpses }, onLeave }: Props & { r
   const line = useMemo(() => new ShownLine(recipeOf(recorder.entries.kept()), 0), [recorder]);
   const pauses = usePauses(voice);
   const places = useMemo(
-    () => placesIn(pauses).flatMap((place) => (line.toShown(place).kept ? [line.toShown(place).shown] : [])),
+    () =>
+      placesIn(pauses).flatMap((place) => {
+        const { shown, kept } = line.toShown(place);
+        return kept ? [shown] : [];
+      }),
     [pauses, line],
   );
   const end = line.length;

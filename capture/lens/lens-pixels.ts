@@ -10,8 +10,7 @@ const FORMATS: Partial<Record<VideoPixelFormat, { parts: number[]; smaller: numb
 
 /**
  * Makes what a lens cannot show by another view of the same pixels, in one piece of memory that is used over and over.
- * On a canvas each picture is another bitmap that stays until garbage is collected: half a gigabyte, and three times
- * the work.
+ * On a canvas each picture is another bitmap that stays until garbage is collected: half a gigabyte.
  */
 export class LensPixels {
   #memory = new Uint8Array(0);

@@ -54,7 +54,7 @@ const SILENT = 0.35;
  * @param from where the first frame begins
  */
 export function pausesBetween(speech: Float32Array, from: Micros): Range[] {
-  const momentOf = (frame: number): Micros => from + Math.round((frame * SPEECH_FRAME * SECOND) / SPEECH_RATE);
+  const beginOf = (frame: number): Micros => from + Math.round((frame * SPEECH_FRAME * SECOND) / SPEECH_RATE);
   const pauses: Range[] = [];
   if (!speech.some((likely) => likely > SPEAKS)) return pauses;
   let since: number | null = 0;
@@ -62,7 +62,7 @@ export function pausesBetween(speech: Float32Array, from: Micros): Range[] {
     const likely = speech[n] ?? 1;
     if (since === null && likely < SILENT) since = n;
     else if (since !== null && likely > SPEAKS) {
-      pauses.push({ from: momentOf(since), to: momentOf(n) });
+      pauses.push({ from: beginOf(since), to: beginOf(n) });
       since = null;
     }
   }

@@ -1,9 +1,9 @@
 import { SECOND, type Micros } from "../time/micros";
 import type { Range } from "../time/ranges";
-import { LevelLine } from "./pauses";
+import { LevelLine, SPEECH_RATE } from "./pauses";
 
-/** Enough to understand what was said. */
-export const MEMORY_RATE = 16_000;
+/** Enough to understand what was said, and as what tells speech from other sound wants it. */
+export const MEMORY_RATE = SPEECH_RATE;
 const RATE = 48_000;
 const STEP = RATE / MEMORY_RATE;
 

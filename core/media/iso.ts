@@ -1,3 +1,5 @@
+import { joinBytes } from "./split";
+
 /**
  * The boxes of ISO base media files (ISO/IEC 14496-12, 4.2), as far as one track in fragments needs them. Whoever sends
  * these bytes may be hostile: nothing here reads further, or more often, than a real segment makes it.
@@ -75,13 +77,14 @@ export function u64(d: DataView, at: number): number {
 
 /** A box of these parts. */
 export function box(type: string, ...parts: Uint8Array[]): Uint8Array<ArrayBuffer> {
-  const out = new Uint8Array(8 + parts.reduce((sum, part) => sum + part.length, 0));
-  view(out).setUint32(0, out.length);
-  for (let i = 0; i < 4; i++) out[4 + i] = type.charCodeAt(i);
-  let at = 8;
-  for (const part of parts) {
-    out.set(part, at);
-    at += part.length;
-  }
-  return out;
+  const header = new Uint8Array(8);
+  view(header).setUint32(0, 8 + parts.reduce((sum, part) => sum + part.length, 0));
+  for (let i = 0; i < 4; i++) header[4 + i] = type.charCodeAt(i);
+  return joinBytes([header, ...parts]);
+}
+
+/** The base decode time of a fragment, in ticks (`tfdt`; ISO/IEC 14496-12, 8.8.12). */
+export function baseTime(inTraf: Box[]): number {
+  const { body } = only(inTraf, "tfdt");
+  return u8(body, 0) === 1 ? u64(body, 4) : u32(body, 4);
 }

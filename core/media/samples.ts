@@ -1,6 +1,6 @@
 import type { InitInfo } from "./init";
-import { box, boxes, inside, MediaError, only, u32, u64, u8, view } from "./iso";
-import { readTfhd } from "./segment";
+import { baseTime, box, boxes, inside, MediaError, only, u32, view } from "./iso";
+import { isKey, readTfhd, readTrunHead } from "./segment";
 import { joinBytes } from "./split";
 
 /** One sample of a segment: a picture as it was encoded, or a packet of sound. */
@@ -17,9 +17,6 @@ export interface Samples {
   samples: Sample[];
 }
 
-/** `sample_is_non_sync_sample` (ISO/IEC 14496-12, 8.8.3.1). */
-const NOT_A_KEY = 0x10000;
-
 /**
  * Takes a segment apart.
  * @param bytes a segment that `readSegment` has taken
@@ -33,31 +30,27 @@ export function readSamples(bytes: Uint8Array, init: InitInfo): Samples {
   );
   const inTraf = inside(only(inside(moof), "traf"));
   const { defaults } = readTfhd(only(inTraf, "tfhd").body, init);
-  const tfdt = only(inTraf, "tfdt").body;
-  const start = u8(tfdt, 0) === 1 ? u64(tfdt, 4) : u32(tfdt, 4);
   const samples: Sample[] = [];
   for (const { body } of inTraf.filter((b) => b.type === "trun")) {
-    const flags = u32(body, 0);
-    let from = moof.offset + (flags & 0x01 ? u32(body, 8) | 0 : 0);
-    let entry = 8 + (flags & 0x01 ? 4 : 0);
-    const firstFlags = flags & 0x04 ? u32(body, entry) : null;
-    if (firstFlags !== null) entry += 4;
+    const { flags, frames, dataOffset, firstFlags, at } = readTrunHead(body);
+    let from = moof.offset + dataOffset;
+    let entry = at;
     const next = (flag: number, otherwise: number) => {
       if (!(flags & flag)) return otherwise;
       entry += 4;
       return u32(body, entry - 4);
     };
-    for (let n = 0; n < u32(body, 4); n++) {
+    for (let n = 0; n < frames; n++) {
       const duration = next(0x100, defaults.duration);
       const size = next(0x200, defaults.size);
       const own = next(0x400, defaults.flags);
       if (next(0x800, 0) !== 0) throw new MediaError("its pictures are shown in another order than they stand in");
-      const isKey = ((n === 0 ? (firstFlags ?? own) : own) & NOT_A_KEY) === 0;
-      samples.push({ bytes: bytes.subarray(from, from + size), duration, isKey });
+      const told = n === 0 ? (firstFlags ?? own) : own;
+      samples.push({ bytes: bytes.subarray(from, from + size), duration, isKey: isKey(told) });
       from += size;
     }
   }
-  return { start, samples };
+  return { start: baseTime(inTraf), samples };
 }
 
 /** `sample_depends_on` 2 and 1: needs no other sample, or does (ISO/IEC 14496-12, 8.6.4). */

@@ -1,5 +1,5 @@
 import type { InitInfo, SampleDefaults } from "./init";
-import { boxes, fail, inside, MediaError, only, u32, u64, u8, view, type Box } from "./iso";
+import { baseTime, boxes, fail, inside, MediaError, only, u32, view, type Box } from "./iso";
 import { looksLike } from "./looks";
 
 /** What a media segment holds, in the track's own ticks. */
@@ -36,8 +36,7 @@ export function readSegment(bytes: Uint8Array, init: InitInfo): SegmentInfo {
   if (tfhd.trackId !== init.trackId) {
     throw new MediaError(`track ${tfhd.trackId} is in the segment, track ${init.trackId} in the init`);
   }
-  const tfdt = only(inTraf, "tfdt").body;
-  const start = u8(tfdt, 0) === 1 ? u64(tfdt, 4) : u32(tfdt, 4);
+  const start = baseTime(inTraf);
 
   const runs = inTraf.filter((b) => b.type === "trun");
   if (runs.length === 0) throw new MediaError("the segment has no samples");
@@ -48,7 +47,7 @@ export function readSegment(bytes: Uint8Array, init: InitInfo): SegmentInfo {
   let first: Uint8Array | null = null;
   for (const trun of runs) {
     const run = readTrun(trun.body, tfhd.defaults, MOST_SAMPLES - sum.frames);
-    if (sum.frames === 0) startsWithKeyFrame = (run.firstFlags & 0x10000) === 0;
+    if (sum.frames === 0) startsWithKeyFrame = isKey(run.firstFlags);
     const from = moof.offset + run.dataOffset;
     if (from < mdatBody.from || from + run.bytes > mdatBody.to) throw new MediaError("a sample lies outside the mdat");
     if (run.frames > 0) first ??= bytes.subarray(from, from + run.firstBytes);
@@ -85,22 +84,32 @@ export function readTfhd(body: DataView, init: InitInfo) {
   return { trackId: u32(body, 4), defaults };
 }
 
-/** ISO/IEC 14496-12, 8.8.8. What is the same for all samples is multiplied; only what differs is added up. */
-function readTrun(body: DataView, defaults: SampleDefaults, most: number) {
+/** `sample_is_non_sync_sample` is not set (ISO/IEC 14496-12, 8.8.3.1). */
+export const isKey = (sampleFlags: number): boolean => (sampleFlags & 0x10000) === 0;
+
+/** What stands before the samples of a run, and where they begin in it (ISO/IEC 14496-12, 8.8.8). */
+export function readTrunHead(body: DataView) {
   const flags = u32(body, 0) & 0xffffff;
   const frames = u32(body, 4);
-  if (frames > most) throw new MediaError(`more than ${MOST_SAMPLES} samples are in the segment`);
   let at = 8;
   let dataOffset = 0;
   if (flags & 0x01) {
     dataOffset = u32(body, at) | 0;
     at += 4;
   }
-  let firstFlags = defaults.flags;
+  /** of the first sample, where they are told apart from the others' */
+  let firstFlags: number | null = null;
   if (flags & 0x04) {
     firstFlags = u32(body, at);
     at += 4;
   }
+  return { flags, frames, dataOffset, firstFlags, at };
+}
+
+/** What is the same for all samples is multiplied; only what differs is added up. */
+function readTrun(body: DataView, defaults: SampleDefaults, most: number) {
+  const { flags, frames, dataOffset, at, ...head } = readTrunHead(body);
+  if (frames > most) throw new MediaError(`more than ${MOST_SAMPLES} samples are in the segment`);
   const fields = [0x100, 0x200, 0x400, 0x800].filter((bit) => flags & bit);
   const stride = fields.length * 4;
   if (at + frames * stride > body.byteLength) fail();
@@ -111,11 +120,11 @@ function readTrun(body: DataView, defaults: SampleDefaults, most: number) {
     for (let i = 0, p = place(bit); i < frames; i++, p += stride) sum += body.getUint32(p);
     return sum;
   };
-  if (frames > 0 && flags & 0x400 && !(flags & 0x04)) firstFlags = u32(body, place(0x400));
+  const own = frames > 0 && flags & 0x400 ? u32(body, place(0x400)) : defaults.flags;
   return {
     frames,
     dataOffset,
-    firstFlags,
+    firstFlags: head.firstFlags ?? own,
     duration: total(0x100, defaults.duration),
     bytes: total(0x200, defaults.size),
     firstBytes: frames > 0 && flags & 0x200 ? u32(body, place(0x200)) : defaults.size,

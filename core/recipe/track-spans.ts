@@ -3,8 +3,8 @@ import type { Range } from "../time/ranges";
 import type { ShownLine } from "./shown-line";
 import { startOfTake, takeOf } from "./source-line";
 
-/** Players bridge as much by themselves. */
-const BRIDGED: Micros = 500_000;
+/** What players bridge by themselves. */
+export const BRIDGED: Micros = 500_000;
 /** Longer than any recording; of JSON, which has no infinity. */
 const NO_END: Micros = 1e15;
 

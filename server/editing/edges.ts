@@ -1,7 +1,4 @@
 import { createHash } from "node:crypto";
-import { mkdtemp, rm } from "node:fs/promises";
-import { tmpdir } from "node:os";
-import { join } from "node:path";
 import type { InitInfo } from "#core/media/init";
 import { hasSets, MOST_SETS, readParameterSets, setsInUse, withParameterSets } from "#core/media/parameter-sets";
 import { partOf, readSamples, writeSegment, type Sample } from "#core/media/samples";
@@ -10,7 +7,8 @@ import type { TrackName } from "#core/media/tracks";
 import type { Edge } from "#core/recipe/track-pieces";
 import { SECOND, type Micros } from "#core/time/micros";
 import type { Database } from "../database/connection";
-import type { Storage } from "../storage/storage";
+import { shortDigest, type Storage } from "../storage/storage";
+import { inFolder } from "../jobs/decoder";
 import { encodePart } from "./encode";
 import { ADD_EDGE, CHANGE_INIT, EDGES_MADE, NEXT_EDGE, SEGMENT_TO_CUT } from "./sql";
 
@@ -75,7 +73,7 @@ export class Edges {
     const bytes = Buffer.from(writeSegment({ start: from, samples }, init));
     const digest = createHash("sha256").update(bytes).digest();
     const [next] = await this.db.rows<{ number: number }>(NEXT_EDGE, []);
-    const key = `takes/${takeId}/${name}/${next!.number}-${short(digest)}.m4s`;
+    const key = `takes/${takeId}/${name}/${next!.number}-${shortDigest(digest)}.m4s`;
     signal.throwIfAborted();
     await this.storage.put(key, bytes);
     const micros = (ticks: number): Micros => Math.round((ticks * SECOND) / init.timescale);
@@ -101,8 +99,7 @@ export class Edges {
       if (part.samples.length === 0) throw new MediaError("There is nothing in that part.");
       return part.samples;
     }
-    const dir = await mkdtemp(join(tmpdir(), "edge-"));
-    try {
+    return inFolder(async (dir) => {
       const { whole, own } = await this.#initOf(trackId, of);
       const encode = (sets: number) =>
         encodePart({ bytes: [whole, segment], init, start, from, to, sets }, dir, signal);
@@ -115,9 +112,7 @@ export class Edges {
       const again = await encode(free);
       if (await this.#fits(edge, again.init, free)) return again.samples;
       throw new Error("the parameter sets of a track were changed meanwhile");
-    } finally {
-      await rm(dir, { recursive: true });
-    }
+    });
   }
 
   /** Has the track the parameter sets of an edge, now or already? Not where another encoder has used their number. */
@@ -147,12 +142,10 @@ export class Edges {
 
   /** @returns false where somebody else has changed it meanwhile */
   async #addSets({ trackId, takeId, name }: WantedEdge, initKey: string, init: Uint8Array): Promise<boolean> {
-    const key = `takes/${takeId}/${name}/init-${short(createHash("sha256").update(init).digest())}.mp4`;
+    const key = `takes/${takeId}/${name}/init-${shortDigest(createHash("sha256").update(init).digest())}.mp4`;
     await this.storage.put(key, Buffer.from(init));
     const changed = await this.db.rows(CHANGE_INIT, [trackId, initKey, key]);
     // What was there before is in answers that are under way; the nightly sweep takes it.
     return changed.length > 0;
   }
 }
-
-const short = (digest: Buffer) => digest.toString("hex").slice(0, 16);

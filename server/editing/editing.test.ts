@@ -1,5 +1,4 @@
 import { randomUUID } from "node:crypto";
-import * as HLS from "hls-parser";
 import { afterAll, beforeAll, describe, expect, inject, it, vi } from "vitest";
 import { boxes, view } from "#core/media/iso";
 import { readParameterSets } from "#core/media/parameter-sets";
@@ -18,7 +17,8 @@ import {
   type MadeKind,
 } from "../../testing/media";
 import { random } from "../../testing/random";
-import { feed, feedTake, freshRuntime, newMember, serve, sha256 } from "../../testing/server";
+import { feed, freshRuntime, newMember, serve, sha256 } from "../../testing/server";
+import { sharedRecording, watching } from "../../testing/shared";
 import type { KnownRecording } from "../access/facts";
 import type { SignedIn } from "../accounts/sessions";
 import { sweepStorage } from "../jobs/sweep-storage";
@@ -41,24 +41,11 @@ afterAll(async () => {
   await runtime.close();
 });
 
-async function recorded(source: TakeSource, tracks: Record<string, MadeKind>, seconds = SECONDS) {
-  const { recordingId, token } = await feedTake(runtime, orla, source, tracks, seconds, "Cut");
-  await runtime.library.share(orla, recordingId, "anyone");
-  return (await runtime.access.byToken(token))!;
-}
-const get = ({ token }: KnownRecording, path: string) => fetch(`${server.base}/w/${token}/${path}`);
-const bytesOf = async (recording: KnownRecording, path: string) =>
-  new Uint8Array(await (await get(recording, path)).arrayBuffer());
-
-/** Everything that the playlist of a track leads to, as one file, and how many init segments it has. */
-async function played(recording: KnownRecording, revision: number, track: string) {
-  const list = HLS.parse(await (await get(recording, `r${revision}/${track}.m3u8`)).text()) as HLS.types.MediaPlaylist;
-  const inits = new Set(list.segments.map((s) => s.map?.uri).filter((uri) => uri !== undefined));
-  const uris = [...inits, ...list.segments.map((s) => s.uri)];
-  const parts = await Promise.all(uris.map((uri) => bytesOf(recording, `r${revision}/${uri}`)));
-  const length = list.segments.reduce((sum, s) => sum + s.duration, 0);
-  return { file: joinBytes(...parts), inits: inits.size, segments: list.segments.length, length };
-}
+const recorded = (source: TakeSource, tracks: Record<string, MadeKind>, seconds = SECONDS) =>
+  sharedRecording(runtime, orla, source, tracks, seconds);
+const { get, bytesOf, ...watch } = watching(() => server.base);
+const played = (recording: KnownRecording, revision: number, track: string) =>
+  watch.played(recording, `r${revision}/${track}.m3u8`);
 
 /** Publishes, and waits for it. @returns the revision's number */
 async function publish(recording: KnownRecording, change: (kept: Range[], takes: Range[]) => Range[]) {
@@ -117,7 +104,7 @@ describe("an edit of twenty cuts", () => {
       const shown = pictureNumbers(file);
       // The camera's last picture has only one thirtieth in the file that was made.
       expect(shown).toEqual(wanted.map(number).slice(0, track === "camera" ? -1 : undefined));
-      expect(inits).toBe(1);
+      expect(inits).toHaveLength(1);
       expect(length).toBeCloseTo(shown.length / 30, 3);
     }
   });
@@ -141,7 +128,7 @@ describe("an edit of twenty cuts", () => {
   });
 
   it("serves the bytes of whole segments as they came, and nothing that was cut", async () => {
-    const { segments } = await played(recording, revision, "screen");
+    const { length: segments } = (await played(recording, revision, "screen")).segments;
     const media = (bytes: Uint8Array) =>
       Buffer.from(bytes).subarray(Buffer.from(bytes).indexOf("mdat")).toString("hex");
     const all = new Map(makeTrack("numbered", SECONDS).segments.map((s, n) => [media(s), n]));
@@ -230,7 +217,7 @@ describe("other tracks", () => {
     await runtime.editing.reorder(recording.id, [2, 1], revision);
     const { file, inits } = await played(recording, revision + 1, "screen");
     expect(pictureNumbers(file)).toEqual([...two, ...one]);
-    expect(inits).toBe(2);
+    expect(inits).toHaveLength(2);
     // Another take after that is shown behind it as it comes in.
     const { takeId: third } = await runtime.takes.another(recording.id, "screen");
     await feed(runtime, third, { screen: "numbered" }, 6);

@@ -1,12 +1,11 @@
 import { readFile, writeFile } from "node:fs/promises";
 import { join } from "node:path";
-import type { InitInfo } from "#core/media/init";
-import { readInit } from "#core/media/init";
+import { readInit, type InitInfo } from "#core/media/init";
 import { MediaError } from "#core/media/iso";
 import { readSamples, type Sample } from "#core/media/samples";
 import { joinBytes, splitTrack } from "#core/media/split";
 import { PICTURE_RATE } from "#core/media/tracks";
-import { ffmpeg } from "../jobs/decoder";
+import { ffmpeg, picturesOf } from "../jobs/decoder";
 
 const EDGE_ENCODER = { megabytes: 2_048, processorSeconds: 60, wallMs: 90_000 };
 
@@ -41,14 +40,7 @@ export async function encodePart(wanted: Wanted, dir: string, signal: AbortSigna
   const [first, end] = [place(from), Math.max(place(to), place(from) + 1)];
   const [input, output] = [join(dir, "part-in.mp4"), join(dir, "part-out.mp4")];
   await writeFile(input, joinBytes(wanted.bytes));
-  const steps = [
-    "setpts=PTS-STARTPTS",
-    `fps=${rate}`,
-    // The last picture stands until its segment ends.
-    "tpad=stop_mode=clone:stop=-1",
-    `trim=start_frame=${first}:end_frame=${end}`,
-    `setpts=N/(${rate}*TB)`,
-  ];
+  const steps = [...picturesOf(rate, first, end), `setpts=N/(${rate}*TB)`];
   await ffmpeg(
     [
       ...["-i", input, "-an", "-vf", steps.join(","), "-fps_mode", "passthrough", "-frames:v", String(end - first)],

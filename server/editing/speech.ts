@@ -1,11 +1,10 @@
-import { mkdtemp, readFile, rm, writeFile } from "node:fs/promises";
-import { tmpdir } from "node:os";
+import { readFile, writeFile } from "node:fs/promises";
 import { join } from "node:path";
 import { LevelLine, pausesIn } from "#core/audio/pauses";
 import type { Micros } from "#core/time/micros";
 import type { Range } from "#core/time/ranges";
 import type { Database } from "../database/connection";
-import { ffmpeg } from "../jobs/decoder";
+import { ffmpeg, inFolder } from "../jobs/decoder";
 import type { Storage } from "../storage/storage";
 import { VOICE_SEGMENTS } from "./sql";
 
@@ -33,8 +32,7 @@ export async function pausesAround(
   const segments = await db.rows<VoiceRow>(VOICE_SEGMENTS, [takeId, from, to]);
   const [first] = segments;
   if (!first) return [];
-  const dir = await mkdtemp(join(tmpdir(), "voice-"));
-  try {
+  return inFolder(async (dir) => {
     const [input, output] = [join(dir, "voice.mp4"), join(dir, "voice.raw")];
     const parts = [await storage.get(first.initKey)];
     for (const { key } of segments) parts.push(await storage.get(key));
@@ -44,7 +42,5 @@ export async function pausesAround(
     const line = new LevelLine(RATE);
     line.push(new Float32Array(new Uint8Array(await readFile(output)).buffer));
     return pausesIn(line.levels({ from: 0, to: Infinity }), first.startUs);
-  } finally {
-    await rm(dir, { recursive: true });
-  }
+  });
 }

@@ -8,7 +8,7 @@ import { SECOND, type Micros } from "#core/time/micros";
 import type { Database } from "../database/connection";
 import { Problem } from "../http/problem";
 import { closed, type Takes } from "../recordings/takes";
-import { StorageFull, type Storage } from "../storage/storage";
+import { shortDigest, StorageFull, type Storage } from "../storage/storage";
 import { Grouped } from "./grouped";
 import { ADD_TRACK, PUT_SEGMENTS, TAKE_IS_OPEN, TRACK } from "./sql";
 
@@ -72,7 +72,7 @@ export class Ingest {
     if (track) return sameOr(track.digest, digest, `The ${name} track of this take has another init segment already.`);
     await this.#requireOpen(takeId);
 
-    const key = `takes/${takeId}/${name}/init-${short(digest)}.mp4`;
+    const key = `takes/${takeId}/${name}/init-${shortDigest(digest)}.mp4`;
     await this.#store(key, bytes);
     const inserted = await this.db.rows(ADD_TRACK, [
       randomUUID(),
@@ -104,7 +104,7 @@ export class Ingest {
     if (track.longestUs !== null && start > track.longestUs + SPARE_US)
       throw new Problem(422, "too-long", "This lies beyond the longest take that this workspace allows.");
 
-    const key = `takes/${takeId}/${name}/${number}-${short(digest)}.m4s`;
+    const key = `takes/${takeId}/${name}/${number}-${shortDigest(digest)}.m4s`;
     await this.#store(key, bytes);
     const inserted = await this.#rows.add({
       takeId,
@@ -206,5 +206,3 @@ function sameOr(stored: Buffer, sent: Buffer, conflict: string): "known" {
   if (!stored.equals(sent)) throw new Problem(409, "other-bytes", conflict);
   return "known";
 }
-
-const short = (digest: Buffer) => digest.toString("hex").slice(0, 16);

@@ -1,7 +1,4 @@
 import { createHash } from "node:crypto";
-import { mkdtemp, rm } from "node:fs/promises";
-import { tmpdir } from "node:os";
-import { join } from "node:path";
 import { Op } from "sequelize";
 import sharp, { type OverlayOptions } from "sharp";
 import { coverCrop, type Size } from "#core/layout/layout";
@@ -9,7 +6,8 @@ import { alone, firstScene, layerOf, sceneAt, type Scene, type SceneEvent, type 
 import { kindOf, type TrackKind } from "#core/media/tracks";
 import { SECOND, type Micros } from "#core/time/micros";
 import type { Database } from "../database/connection";
-import type { Storage } from "../storage/storage";
+import { shortDigest, type Storage } from "../storage/storage";
+import { inFolder } from "./decoder";
 import { GROUND, pictureOf, type ShownSegment, type Source } from "./poster-source";
 import { NAME_POSTER, POSTER_OF, SEGMENT_AT, SHOWN_SEGMENTS } from "./sql";
 import { waveformOf } from "./waveform";
@@ -40,8 +38,7 @@ export async function makePoster(
 ): Promise<void> {
   const [shown] = await db.rows<Shown>(POSTER_OF, [recordingId]);
   if (!shown || shown.posterKey) return;
-  const dir = await mkdtemp(join(tmpdir(), "poster-"));
-  try {
+  await inFolder(async (dir) => {
     const source: Source = { db, storage, dir, signal };
     const first = (kind: TrackKind, count: number | null) =>
       db.rows<ShownSegment>(SHOWN_SEGMENTS, [shown.revisionId, kind, count]);
@@ -54,15 +51,13 @@ export async function makePoster(
           ? await waveformOf(source, await first("microphone", null))
           : null;
     if (!jpeg) return;
-    const key = `posters/${recordingId}/${createHash("sha256").update(jpeg).digest("hex").slice(0, 16)}.jpg`;
+    const key = `posters/${recordingId}/${shortDigest(createHash("sha256").update(jpeg).digest())}.jpg`;
     signal.throwIfAborted();
     await storage.put(key, jpeg);
     const [named] = await db.rows<{ key: string }>(NAME_POSTER, [recordingId, key, shown.revisionId]);
     // Erased meanwhile, something else is shown by now, or another run of this job was faster.
     if (named?.key !== key) await storage.remove(key);
-  } finally {
-    await rm(dir, { recursive: true });
-  }
+  });
 }
 
 /** @param lead the screen's first segments; or the camera's, where there is none @returns null: nothing to show yet */

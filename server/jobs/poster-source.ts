@@ -6,7 +6,7 @@ import { frameAt } from "#core/recipe/frames";
 import type { Micros } from "#core/time/micros";
 import type { Database } from "../database/connection";
 import type { Storage } from "../storage/storage";
-import { ffmpeg } from "./decoder";
+import { ffmpeg, picturesOf } from "./decoder";
 
 /** Behind what does not fill the frame: the colour of the player's ground. */
 export const GROUND = "#16302B";
@@ -40,9 +40,9 @@ export async function pictureOf(source: Source, segment: ShownSegment, after: Mi
   const { storage, dir, signal } = source;
   const [input, output] = [join(dir, `${segment.kind}.mp4`), join(dir, `${segment.kind}.png`)];
   await writeFile(input, Buffer.concat([await storage.get(segment.initKey), await storage.get(segment.key)]));
-  // The last one that had begun by then; the last of all stands until the segment ends.
+  // The last one that had begun by then.
   const n = frameAt(after);
-  const one = `setpts=PTS-STARTPTS,fps=${PICTURE_RATE},tpad=stop_mode=clone:stop=-1,trim=start_frame=${n}:end_frame=${n + 1}`;
+  const one = picturesOf(PICTURE_RATE, n, n + 1).join(",");
   await ffmpeg(["-i", input, "-vf", one, "-frames:v", "1", output], PICTURE_DECODER, signal);
   return readFile(output);
 }

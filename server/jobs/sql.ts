@@ -4,21 +4,19 @@ select v.id as "revisionId", r.poster_key as "posterKey", coalesce(t.state = 'co
   from recordings r join revisions v on v.recording_id = r.id left join takes t on t.id = v.grows
  where r.id = $1 order by v.number desc limit 1`;
 
-/** The first $3 segments of a kind ($2) that revision $1 shows, in order, with where each is shown. */
-export const SHOWN_SEGMENTS = /* sql */ `
+/** The segments of a kind ($2) that revision $1 shows, with where each is shown. */
+const SEGMENTS_OF_KIND = /* sql */ `
 select k.kind, k.init, k.init_key as "initKey", k.take_id as "takeId", t.source, s.key,
        s.start_us as "startUs", p.moved_us as "movedUs"
   from pieces p join tracks k on k.id = p.track_id join takes t on t.id = k.take_id
   join segments s on s.track_id = p.track_id and s.number between p.first and coalesce(p.last, 2147483647)
- where p.revision_id = $1 and p.track = $2 order by p.stretch, p.n, s.number limit $3`;
+ where p.revision_id = $1 and p.track = $2`;
+
+/** The first $3 segments of a kind ($2) that revision $1 shows, in order, with where each is shown. */
+export const SHOWN_SEGMENTS = /* sql */ `${SEGMENTS_OF_KIND} order by p.stretch, p.n, s.number limit $3`;
 
 /** The segment of a kind ($2) that revision $1 shows at the shown moment $3. */
-export const SEGMENT_AT = /* sql */ `
-select k.kind, k.init, k.init_key as "initKey", k.take_id as "takeId", t.source, s.key,
-       s.start_us as "startUs", p.moved_us as "movedUs"
-  from pieces p join tracks k on k.id = p.track_id join takes t on t.id = k.take_id
-  join segments s on s.track_id = p.track_id and s.number between p.first and coalesce(p.last, 2147483647)
- where p.revision_id = $1 and p.track = $2
+export const SEGMENT_AT = /* sql */ `${SEGMENTS_OF_KIND}
    and s.start_us + p.moved_us <= $3 and s.start_us + s.duration_us + p.moved_us > $3
  order by p.stretch, p.n, s.number limit 1`;
 

@@ -2,6 +2,7 @@ import type { InitInfo } from "#core/media/init";
 import { shiftTicks } from "#core/media/retime";
 import type { TrackKind } from "#core/media/tracks";
 import { writeMediaPlaylist, type Run } from "#core/playlist/hls";
+import { BRIDGED } from "#core/recipe/track-spans";
 import { SECOND, type Micros } from "#core/time/micros";
 import type { Database } from "../database/connection";
 import { IS_COMPLETE, PIECES, SEGMENTS_HERE } from "./sql";
@@ -99,9 +100,6 @@ interface HereRow {
   endUs: Micros | null;
 }
 
-/** What players bridge by themselves: the last segment before it is told to be so much longer. */
-const BRIDGED: Micros = SECOND / 2;
-
 /**
  * The playlist of a track of a revision. One that grows ends before the first segment that is missing; one that is
  * complete stays as it is.
@@ -134,6 +132,7 @@ export async function mediaPlaylist(
     const init = inits.get(row.trackId)!;
     const silence = row.startUs! + movedUs - end;
     const previous = runs.at(-1)?.segments.at(-1);
+    // The last segment before it is told to be so much longer.
     if (previous && silence > 0 && silence <= BRIDGED) previous.duration += silence;
     const isGap = movedUs !== 0 && silence > BRIDGED;
     runs.push({

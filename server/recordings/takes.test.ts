@@ -1,15 +1,11 @@
-import { execFileSync } from "node:child_process";
 import { randomUUID } from "node:crypto";
-import { mkdtempSync, writeFileSync } from "node:fs";
-import { tmpdir } from "node:os";
-import { join } from "node:path";
-import * as HLS from "hls-parser";
 import { afterAll, beforeAll, describe, expect, inject, it } from "vitest";
 import { NOTHING_ASKED } from "#core/answers/kinds";
 import { startOfTake } from "#core/recipe/source-line";
 import { Browser } from "../../testing/answers";
-import { decodeComplaints, joinBytes, makeTrack } from "../../testing/media";
+import { decodeComplaints, makeTrack, packetTimes } from "../../testing/media";
 import { databaseUrlOf, feed, feedTake, freshRuntime, newMember, serve, sha256 } from "../../testing/server";
+import { sharedRecording, watching } from "../../testing/shared";
 import type { KnownRecording } from "../access/facts";
 import type { SignedIn } from "../accounts/sessions";
 import { openRuntime, type Runtime } from "../runtime";
@@ -34,40 +30,14 @@ afterAll(async () => {
   await runtime.close();
 });
 
-/** A shared recording with one whole take. */
-async function recorded(): Promise<KnownRecording> {
-  const { recordingId, token } = await feedTake(runtime, orla, "screen-camera", TRACKS, FIRST, "Two takes");
-  await runtime.library.share(orla, recordingId, "anyone");
-  return (await runtime.access.byToken(token))!;
-}
+const recorded = () => sharedRecording(runtime, orla, "screen-camera", TRACKS, FIRST);
 async function withAnother(recording: KnownRecording) {
   const take = await runtime.takes.another(recording.id, "screen-camera");
   await feed(runtime, take.takeId, TRACKS, SECOND_TAKE);
   return take;
 }
-const get = ({ token }: KnownRecording, path: string, base = server.base) => fetch(`${base}/w/${token}/${path}`);
+const { get, bytesOf, playlist, played } = watching(() => server.base);
 const status = async (recording: KnownRecording, path: string) => (await get(recording, path)).status;
-const playlist = async (recording: KnownRecording, path: string) =>
-  HLS.parse(await (await get(recording, path)).text()) as HLS.types.MediaPlaylist;
-
-/** Everything that a playlist leads to, as one file. */
-async function played(recording: KnownRecording, path: string): Promise<Buffer> {
-  const list = await playlist(recording, path);
-  const folder = path.slice(0, path.indexOf("/") + 1);
-  const uris = [list.segments[0]!.map!.uri!, ...list.segments.map((s) => s.uri)];
-  const parts = await Promise.all(
-    uris.map(async (uri) => new Uint8Array(await (await get(recording, folder + uri)).arrayBuffer())),
-  );
-  return Buffer.from(joinBytes(...parts));
-}
-
-/** Outside check: ffprobe's times of all packets of a file, in seconds. */
-function packetTimes(bytes: Buffer): number[] {
-  const file = join(mkdtempSync(join(tmpdir(), "takes-")), "in.mp4");
-  writeFileSync(file, bytes);
-  const out = execFileSync("ffprobe", ["-v", "error", "-show_entries", "packet=pts_time", "-of", "csv=p=0", file]);
-  return out.toString().trim().split("\n").map(Number);
-}
 
 describe("another take", () => {
   it("is shown after the first: the same bytes at later times, on one time line", async () => {
@@ -78,14 +48,14 @@ describe("another take", () => {
     // The sound of a take is up to a packet and its encoder's delay longer than its picture.
     expect(playable.durationUs / S - FIRST - SECOND_TAKE).toBeLessThan(0.1);
     for (const track of ["screen", "camera"] as const) {
-      const file = await played(recording, `r2/${track}.m3u8`);
+      const { file } = await played(recording, `r2/${track}.m3u8`);
       const times = packetTimes(file).sort((a, b) => a - b);
       expect(times).toHaveLength((FIRST + SECOND_TAKE) * 15);
       // Every picture on the grid of 1/30 s; the first take's last one is held for one of these, while its sound ends.
       times.forEach((t, i) => expect(t - times[0]!).toBeCloseTo(i / 15 + (i < FIRST * 15 ? 0 : 1 / 30), 3));
       expect(decodeComplaints(file)).toBe("");
     }
-    const sound = packetTimes(await played(recording, "r2/microphone.m3u8"));
+    const sound = packetTimes((await played(recording, "r2/microphone.m3u8")).file);
     const packet = 1024 / 48_000;
     // One unbroken grid of packets: the join is where it should be to half a packet, and leaves out at most one.
     for (const t of sound) {
@@ -109,12 +79,13 @@ describe("another take", () => {
     const recording = await recorded();
     const second = await openRuntime(runtime.settings, databaseUrlOf(runtime));
     const elsewhere = await serve(second, new Map());
+    const there = watching(() => elsewhere.base);
     try {
       const old = ["r1/main.m3u8", "r1/screen.m3u8", "r1/screen/init.mp4", "r1/screen/1.m4s"];
-      for (const path of old) expect((await get(recording, path, elsewhere.base)).status).toBe(200);
+      for (const path of old) expect((await there.get(recording, path)).status).toBe(200);
       const take = await runtime.takes.another(recording.id, "screen-camera");
       for (const path of old) await expect.poll(() => status(recording, path)).toBe(404);
-      await expect.poll(async () => (await get(recording, old[3]!, elsewhere.base)).status).toBe(404);
+      await expect.poll(async () => (await there.get(recording, old[3]!)).status).toBe(404);
       const before = await playlist(recording, "r2/screen.m3u8");
       expect([before.endlist, before.segments.length > 2]).toEqual([false, true]);
       const { init, segments } = makeTrack("screen", SECOND_TAKE);
@@ -204,7 +175,7 @@ describe("takes in another order", () => {
     expect(playable.durationUs / S - FIRST - SECOND_TAKE).toBeLessThan(0.1);
     expect((await row())!.posterKey).not.toBe("posters/old");
     for (const track of ["screen", "camera", "microphone"] as const) {
-      const file = await played(recording, `r3/${track}.m3u8`);
+      const { file } = await played(recording, `r3/${track}.m3u8`);
       expect(decodeComplaints(file)).toBe("");
       const times = packetTimes(file);
       const [length, last] = [times.at(-1)! - times[0]!, Math.max(...times.slice(1).map((t, i) => t - times[i]!))];
@@ -212,11 +183,12 @@ describe("takes in another order", () => {
       expect(last).toBeLessThan(0.15);
     }
     // What the second take began with is what is seen first: the bytes of its first segment, untouched.
-    const bytesOf = async (path: string) => Buffer.from(await (await get(recording, path)).arrayBuffer());
-    const first = await bytesOf("r3/screen/1.m4s");
+    const first = Buffer.from(await bytesOf(recording, "r3/screen/1.m4s"));
     await runtime.editing.reorder(recording.id, [1, 2], 3);
     const list = await playlist(recording, "r4/screen.m3u8");
-    const again = await bytesOf(`r4/${list.segments.find((s) => s.map!.uri.endsWith("init-2.mp4"))!.uri}`);
+    const again = Buffer.from(
+      await bytesOf(recording, `r4/${list.segments.find((s) => s.map!.uri.endsWith("init-2.mp4"))!.uri}`),
+    );
     // Without their base times (moof) they are the same.
     const media = (bytes: Buffer) => sha256(bytes.subarray(bytes.indexOf("mdat")));
     expect(media(first)).toEqual(media(again));

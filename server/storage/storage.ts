@@ -14,6 +14,9 @@ export interface ByteRange {
   to: number;
 }
 
+/** What a digest adds to a key: other bytes have another name. */
+export const shortDigest = (digest: Buffer): string => digest.toString("hex").slice(0, 16);
+
 /** Where media bytes are kept. Keys look like paths: `takes/<id>/screen/12-9f3a….m4s`. */
 export interface Storage {
   /** Keeps an object. Resolves only once it would survive a power cut. Writing the same key again replaces it. */
