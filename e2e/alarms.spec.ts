@@ -76,9 +76,19 @@ test("says at once when nobody is heard, when it is too loud, and when the micro
     await startRecording(page);
     expect(await page.evaluate(() => window.tones.includes(880))).toBe(false);
     const alarm = page.getByRole("alert");
+    // What is drawn on and what is pressed.
+    const places = () =>
+      Promise.all(
+        [page.getByLabel("Screen preview"), page.getByRole("button", { name: "Stop", exact: true })].map((at) =>
+          at.boundingBox(),
+        ),
+      );
+    const calm = await places();
     await expect(alarm.filter({ hasText: "Nothing was heard for 6 seconds" })).toBeVisible({ timeout: 30_000 });
     await expect.poll(() => page.evaluate(() => window.tones.includes(880))).toBe(true);
+    expect(await places()).toEqual(calm);
     await expect(alarm.filter({ hasText: "It is too loud" })).toBeVisible({ timeout: 30_000 });
+    expect(await places()).toEqual(calm);
     const loudFrom = await page.evaluate(() => window.clearNodRecorder!.elapsed() / 1e6);
 
     await page.getByRole("button", { name: "Mute my microphone" }).click();

@@ -22,7 +22,7 @@ test("from pressing Record to a stranger who watches", async ({ page, browser })
   expect((await guest.goto(link))!.status()).toBe(404);
   await expect(guest.getByRole("heading", { name: "There is nothing here" })).toBeVisible();
 
-  const shared = page.waitForResponse((r) => r.url().includes("/recordings/"));
+  const shared = page.waitForResponse((r) => r.url().includes("/recordings/") && r.request().method() === "POST");
   await page.getByRole("button", { name: "Share with anyone who has the link" }).click();
   await shared;
   await expect(page.getByText("Anyone with the link", { exact: true })).toBeVisible();

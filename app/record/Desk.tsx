@@ -59,6 +59,18 @@ import type { TakenBefore } from "#server/recordings/library";
 
 const NO_REHEARSAL: Rehearsals = { rehearsed: null, before: null };
 const STACKED = { display: "grid", gap: 2, minWidth: 0 } as const;
+/** While it runs, an alarm is over the page: nothing moves under a hand that draws, or that is about to press Stop. */
+const OVER = {
+  ...STACKED,
+  position: "fixed",
+  zIndex: "snackbar",
+  bottom: 12,
+  left: 12,
+  right: 12,
+  maxWidth: 720,
+  mx: "auto",
+  "& > *": { boxShadow: 3 },
+} as const;
 /** The prompts stand beside the picture: both are in view. */
 const BESIDE = {
   display: "grid",
@@ -243,6 +255,8 @@ export function Desk({ recorder, state, setUps, room, before, connected = true }
         mx: "auto",
         px: { xs: 1.5, sm: 3 },
         py: { xs: 2, md: 1.5 },
+        // What an alarm stands over can be scrolled out from under it.
+        ...(running && { pb: { xs: 14, md: 14 } }),
         display: "grid",
         gap: { xs: 2, md: 1.5 },
       }}
@@ -256,13 +270,15 @@ export function Desk({ recorder, state, setUps, room, before, connected = true }
           Another take of “{before.title}”. Viewers see it after what is there, behind the same link.
         </Alert>
       )}
-      <Alerts
-        state={state}
-        lack={lack}
-        alarm={usesMicrophone ? alarm : null}
-        waiting={sending.reduce((sum, { state: { bytes } }) => sum + bytes, 0)}
-        minutesLeft={free === null ? null : free / produced.minuteOf(wishes.quality)}
-      />
+      <Box sx={{ ...(running ? OVER : STACKED), "&:empty": { display: "none" } }}>
+        <Alerts
+          state={state}
+          lack={lack}
+          alarm={usesMicrophone ? alarm : null}
+          waiting={sending.reduce((sum, { state: { bytes } }) => sum + bytes, 0)}
+          minutesLeft={free === null ? null : free / produced.minuteOf(wishes.quality)}
+        />
+      </Box>
       <Box
         sx={{
           display: "grid",
