@@ -16,6 +16,8 @@ const FORM: BodyLimits = { most: 16 * KILO, withinMs: 15_000 };
 const LARGER: { path: RegExp; signedIn: boolean; limits: BodyLimits }[] = [
   { path: /^\/w\/[^/]+\/spans$/, signedIn: false, limits: { most: 64 * KILO, withinMs: 15_000 } },
   { path: /^\/recordings\/[^/]+$/, signedIn: true, limits: { most: 32 * KILO, withinMs: 15_000 } },
+  // An edit with everything that was done.
+  { path: /^\/recordings\/[^/]+\/draft$/, signedIn: true, limits: { most: 2048 * KILO, withinMs: 30_000 } },
   // Comments from a file.
   { path: /^\/figures\/[^/]+$/, signedIn: true, limits: { most: 4096 * KILO, withinMs: 60_000 } },
 ];

@@ -48,7 +48,7 @@ export function createHttpServer(runtime: Runtime, pages: Pages): Server {
   function handlerOf(req: IncomingMessage, res: ServerResponse, path: string): (() => Promise<void>) | null {
     if (path === "/healthz") return () => health(runtime, res);
     if (path.startsWith("/ingest/")) return async () => ingest(req, res, path, await memberOf(req));
-    if (path.startsWith("/w/") && isMediaPath(path)) return async () => media(req, res, path, await memberOf(req));
+    if (isMediaPath(path)) return async () => media(req, res, path, await memberOf(req));
     if (isEventsPath(path)) return async () => events(req, res, path, await listenerOf(req));
     return null;
   }

@@ -21,6 +21,11 @@ const seenAt = async (page: Page, seconds: number) => {
   await page.waitForTimeout(400);
   return seen(page);
 };
+/** Where a place of the picture is on the page. */
+const onPad = async (page: Page) => {
+  const box = (await page.getByRole("application", { name: /^Draw on the picture/ }).boundingBox())!;
+  return (x: number, y: number) => [box.x + box.width * x, box.y + box.height * y] as const;
+};
 const elapsed = async (page: Page) => (await page.evaluate(() => window.clearNodRecorder!.elapsed())) / 1e6;
 
 test("what is drawn while recording is seen where it was drawn, from and until its moments", async ({
@@ -31,8 +36,7 @@ test("what is drawn while recording is seen where it was drawn, from and until i
   await startRecording(page, "Screen", "anyone");
   await page.getByRole("button", { name: "Draw", exact: true }).click();
   const pad = page.getByRole("application", { name: /^Draw on the picture/ });
-  const box = (await pad.boundingBox())!;
-  const to = (x: number, y: number) => [box.x + box.width * x, box.y + box.height * y] as const;
+  const to = await onPad(page);
   const drag = async (from: readonly [number, number], ...ways: (readonly [number, number])[]) => {
     await page.mouse.move(...to(...from));
     await page.mouse.down();
@@ -103,4 +107,32 @@ test("what is drawn while recording is seen where it was drawn, from and until i
   expect(await seenAt(guest, cleared + 0.2)).toEqual([]);
   expect((await seenAt(guest, faded + 2)).map((m) => m.tool)).toEqual(["ellipse"]);
   expect(await seenAt(guest, faded + 5)).toEqual([]);
+});
+
+test("on a camera alone is drawn where it is seen, the right way round", async ({ page }) => {
+  await signUp(page);
+  await startRecording(page, "Camera");
+  const turned = () => page.getByLabel("Camera preview").evaluate((video) => getComputedStyle(video).transform);
+  expect(await turned()).toMatch(/^matrix\(-1/);
+  await page.getByRole("button", { name: "Draw", exact: true }).click();
+  expect(await turned()).toBe("none");
+  const to = await onPad(page);
+  await page.getByRole("button", { name: "Box", exact: true }).click();
+  await recordedSeconds(page, 2);
+  await page.mouse.move(...to(0.1, 0.2));
+  await page.mouse.down();
+  await page.mouse.move(...to(0.3, 0.6), { steps: 6 });
+  await page.mouse.up();
+  const drawn = await elapsed(page);
+  await page.getByRole("button", { name: "Stop drawing" }).click();
+  expect(await turned()).toBe("none");
+  await recordedSeconds(page, Math.ceil(drawn) + 2);
+  await stopAndOpen(page);
+  await page.getByRole("button", { name: /^Play,/ }).click();
+  await expect.poll(() => page.evaluate(() => window.clearNodPlayer!.snapshot().time)).toBeGreaterThan(500_000);
+  await page.evaluate(() => window.clearNodPlayer!.pause());
+  const [box] = await seenAt(page, drawn + 0.5);
+  expect(box!.tool).toBe("box");
+  expect(Math.abs(box!.x - 20), "across").toBeLessThan(2);
+  expect(Math.abs(box!.y - 40), "down").toBeLessThan(2.5);
 });

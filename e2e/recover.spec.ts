@@ -87,6 +87,51 @@ test("the network is cut, the tab is killed, and every frame is there in the end
   await expect(back.getByRole("listitem").locator("time").first()).toHaveText(/^0:(09|1\d)$/);
 });
 
+/** Makes of what is kept in this browser what the second version of the application kept. */
+const AS_BEFORE = `(async () => {
+  const done = (asked) => new Promise((yes, no) => { asked.onsuccess = () => yes(asked.result); asked.onerror = no; });
+  const db = await done(indexedDB.open("clear-nod"));
+  const all = (name) => done(db.transaction(name).objectStore(name).getAll());
+  const [takes, parts, sizes] = [await all("takes"), await all("parts"), await all("sizes")];
+  db.close();
+  await done(indexedDB.deleteDatabase("clear-nod"));
+  const opening = indexedDB.open("clear-nod", 2);
+  opening.onupgradeneeded = () => {
+    opening.result.createObjectStore("takes", { keyPath: "takeId" });
+    for (const name of ["parts", "sizes"])
+      opening.result.createObjectStore(name, { keyPath: ["takeId", "kind", "number"] });
+  };
+  const before = await done(opening);
+  const tx = before.transaction(["takes", "parts", "sizes"], "readwrite");
+  for (const { start, registered, stays, ...take } of takes)
+    tx.objectStore("takes").put({ ...take, ...registered, ingest: "/ingest/" + take.takeId });
+  for (const part of parts) tx.objectStore("parts").put(part);
+  for (const size of sizes) tx.objectStore("sizes").put(size);
+  await new Promise((written) => (tx.oncomplete = written));
+  before.close();
+  return { takes: takes.length, parts: parts.length };
+})()`;
+
+test("what an earlier version of the application kept here is sent", async ({ page, context }) => {
+  await signUp(page);
+  await startRecording(page, "Voice");
+  await recordedSeconds(page, 3);
+  await context.setOffline(true);
+  await recordedSeconds(page, 9);
+  await page.close({ runBeforeUnload: false });
+  await context.setOffline(false);
+  const back = await context.newPage();
+  // Of the same site, and without the application.
+  await back.goto("/icons/paused.svg");
+  expect(await back.evaluate(AS_BEFORE)).toEqual({ takes: 1, parts: expect.any(Number) });
+  await back.goto("/library");
+  await back.getByRole("button", { name: "Send what is there" }).click();
+  await expect(back.getByText("Ready, only you")).toBeVisible({ timeout: 30_000 });
+  await expect(back.getByRole("listitem").locator("time").first()).toHaveText(/^0:(0[6-9]|1\d)$/);
+  const kept = (await back.evaluate(`(async () => (await indexedDB.databases())[0].version)()`)) as number;
+  expect(kept).toBe(3);
+});
+
 test("going off line and coming back while recording loses nothing and needs nobody", async ({ page, context }) => {
   await signUp(page);
   await startRecording(page, "Voice");

@@ -1,5 +1,6 @@
 import type { Logger } from "pino";
 import type { Ask } from "#core/answers/kinds";
+import { shownBy } from "#core/recipe/history";
 import { AccessFacts } from "./access/facts";
 import { Asks } from "./answers/asks";
 import { Comments } from "./answers/comments";
@@ -17,8 +18,11 @@ import { Sessions } from "./accounts/sessions";
 import { openDatabase, type Database } from "./database/connection";
 import { settleIn } from "./database/moved";
 import { addressReader, type AddressOf } from "./http/address";
+import { Drafts } from "./editing/drafts";
 import { Editing } from "./editing/editing";
+import { Looks, lookOver } from "./editing/looks";
 import { Proposals } from "./editing/proposals";
+import { Problem } from "./http/problem";
 import { Ingest } from "./ingest/ingest";
 import { clearDeleted } from "./jobs/clear-deleted";
 import { makePoster } from "./jobs/make-poster";
@@ -65,6 +69,8 @@ export interface Runtime {
   workspaces: Workspaces;
   takes: Takes;
   editing: Editing;
+  drafts: Drafts;
+  looks: Looks;
   proposals: Proposals;
   rooms: Rooms;
   setUps: SetUps;
@@ -109,10 +115,17 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
   const rooms = new Rooms(db);
   const publishLater = (recordingId: string) => queue.send("publish", { recordingId });
   const editing = new Editing(db, storage, events, log, publishLater, makePosterLater);
+  const lookOverLater = (takeId: string) => queue.send("look-over", { takeId });
+  const drafts = new Drafts(
+    db,
+    (recordingId) => queue.send("prepare", { recordingId }),
+    (recordingId, edit) => editing.ask(recordingId, edit),
+  );
   const completed = async ({ takeId, recordingId, beyond }: WholeTake) => {
     for (const key of beyond) await storage.remove(key);
     await makePosterLater(recordingId);
     await editing.leaveOutBackedUp(takeId);
+    await lookOverLater(takeId);
     // What lists show of its figures is told by its length, which it has now.
     folds.soon(recordingId);
   };
@@ -128,10 +141,24 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
   const erase = eraser(db, storage, async (recordingId) => {
     await queue.cancel("make-poster", { recordingId });
     await queue.cancel("publish", { recordingId });
+    await queue.cancel("prepare", { recordingId });
   });
+  /** Nobody waits for it: what cannot be made now is made, or refused, when it is asked for. */
+  const prepare = async (recordingId: string, signal: AbortSignal) => {
+    const draft = await drafts.of(recordingId);
+    if (!draft) return;
+    try {
+      await editing.prepare(recordingId, shownBy(draft.history), signal);
+    } catch (error) {
+      if (!(error instanceof Problem)) throw error;
+      log.debug({ recordingId, why: error.code }, "nothing prepared");
+    }
+  };
   const handlers: Handlers = {
     "make-poster": ({ recordingId }, signal) => makePoster(db, storage, recordingId, signal),
     publish: ({ recordingId }, signal) => editing.run(recordingId, signal),
+    prepare: ({ recordingId }, signal) => prepare(recordingId, signal),
+    "look-over": ({ takeId }, signal) => lookOver(db, storage, takeId, signal),
     "clear-deleted": () => clearDeleted(db, erase),
     "sweep-storage": async () => {
       const removed = await sweepStorage(db, storage);
@@ -147,6 +174,8 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
     access,
     takes,
     editing,
+    drafts,
+    looks: new Looks(db, lookOverLater),
     proposals: new Proposals(db, storage),
     rooms,
     setUps: new SetUps(db),

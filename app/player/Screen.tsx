@@ -14,7 +14,7 @@ import { kept } from "../kept";
 import { InsetArch } from "../components/InsetArch";
 import { layerStyle } from "../components/place";
 import { ControlBar } from "./ControlBar";
-import { onPlayerKey } from "./keys";
+import { onPlayerKey, type KeyRow } from "./keys";
 import { KeysDialog } from "./KeysDialog";
 import type { Opening } from "./early";
 import type { Player } from "./player";
@@ -41,8 +41,10 @@ interface Props {
   captions: Cue[];
   /** the lanes of the timeline, under the slider and on its axis */
   lanes: ReactNode;
-  onComment: () => void;
-  onReact: (place: number) => void;
+  onComment?: () => void;
+  onReact?: (place: number) => void;
+  /** keys that the page has of its own, for the list; those of comments and reactions are not there then */
+  keys?: readonly KeyRow[];
 }
 
 const CAPTIONS = "clear-nod-captions";
@@ -59,6 +61,7 @@ export function Screen({
   lanes,
   onComment,
   onReact,
+  keys: more = [],
 }: Props) {
   const { layers, lead, scenes, marks, durationUs } = playable;
   const { token } = opening;
@@ -109,8 +112,8 @@ export function Screen({
           toggleFull: full,
           showKeys: () => setKeys(true),
           toggleCaptions,
-          comment: () => deeds.current.comment(),
-          react: (place) => deeds.current.react(place),
+          comment: () => deeds.current.comment?.(),
+          react: (place) => deeds.current.react?.(place),
         })
       )
         event.preventDefault();
@@ -243,7 +246,7 @@ export function Screen({
         onFull={full}
         onKeys={() => setKeys(true)}
       />
-      <KeysDialog open={keys} onClose={() => setKeys(false)} />
+      <KeysDialog open={keys} answers={onReact !== undefined} more={more} onClose={() => setKeys(false)} />
     </Box>
   );
 }

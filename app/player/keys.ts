@@ -8,7 +8,7 @@ export interface KeyRow {
   does: string;
 }
 
-/** The keys of the watch page, for the list that `?` opens. */
+/** The keys of every player, for the list that `?` opens. */
 export const KEYS: KeyRow[] = [
   { keys: "Space", does: "Play or pause" },
   { keys: "← →", does: "5 seconds back or on" },
@@ -20,9 +20,12 @@ export const KEYS: KeyRow[] = [
   { keys: "P", does: "Hide or show the camera picture" },
   { keys: "T", does: "Captions off or on" },
   { keys: "F", does: "Full screen" },
+];
+
+/** Those of whoever answers. */
+export const ANSWER_KEYS: KeyRow[] = [
   { keys: "1 to 5", does: "React at this moment" },
   { keys: "C", does: "Comment at this moment" },
-  { keys: "?", does: "This list" },
 ];
 
 export interface KeyDeeds {

@@ -45,6 +45,7 @@ import { ReadyCheck } from "./ReadyCheck";
 import { Setup } from "./Setup";
 import { DrawBar } from "./DrawBar";
 import { DrawPad } from "./DrawPad";
+import { useDraws } from "./pen";
 import { Stage } from "./Stage";
 import { StateBand } from "./StateBand";
 import { useDevices } from "./useDevices";
@@ -122,6 +123,7 @@ export function Desk({ recorder, state, setUps, room, before, connected = true }
       rate: rateOf("camera", wishes.quality),
     },
   });
+  const draws = useDraws(recorder) && wishes.source === "camera";
   const gain = useGain(microphone.track ? microphone.chosen : null);
   const meter = useMeter(microphone.track, gain.factor);
   const [rehearsals, setRehearsals] = useState<Rehearsals>(NO_REHEARSAL);
@@ -318,12 +320,12 @@ export function Desk({ recorder, state, setUps, room, before, connected = true }
                   area={area.draft}
                   camera={camera.track}
                   meter={meter}
-                  mirrored={wishes.mirrored !== wishes.lens.flips}
+                  mirrored={wishes.mirrored !== wishes.lens.flips && !(running && draws)}
                   pad={running ? (frame) => <DrawPad recorder={recorder} frame={frame} /> : null}
                   onDrop={(place) => arrange({ place })}
                 />
               )}
-              {running && state.shared && <DrawBar recorder={recorder} />}
+              {running && (state.shared || wishes.source === "camera") && <DrawBar recorder={recorder} />}
               {idle && !area.draft && !rehearsal && (
                 <ReadyCheck
                   lines={checked}

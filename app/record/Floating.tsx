@@ -104,7 +104,10 @@ function Inside({ recorder, where }: Props) {
           {recorder.arranges && (
             <Scenes scene={arrangement.scene} onScene={(scene) => recorder.arrange({ scene })} short />
           )}
-          {shared && <Draw recorder={recorder} shared={shared} where={where} />}
+          {shared && <Draw recorder={recorder} shared={shared} camera={null} where={where} />}
+          {recorder.source === "camera" && (
+            <Draw recorder={recorder} shared={null} camera={recorder.deviceOf("camera") ?? null} where={where} />
+          )}
           <Cameras />
           <NoteButtons recorder={recorder} />
           <Button variant="outlined" onClick={() => goBack(recorder)}>
@@ -120,8 +123,14 @@ function Inside({ recorder, where }: Props) {
   );
 }
 
-/** What is shown, in small, to draw on. */
-function Draw({ recorder, shared, where }: Props & { shared: Shared }) {
+interface DrawProps extends Props {
+  /** what is shown; or else the camera that is recorded alone */
+  shared: Shared | null;
+  camera: MediaStreamTrack | null;
+}
+
+/** What is recorded, in small, to draw on. */
+function Draw({ recorder, shared, camera, where }: DrawProps) {
   const { drawing } = usePen();
   useEffect(() => makeRoom(where, drawing), [where, drawing]);
   return (
@@ -129,12 +138,12 @@ function Draw({ recorder, shared, where }: Props & { shared: Shared }) {
       <DrawBar recorder={recorder} />
       {drawing && (
         <Stage
-          source="screen"
+          source={shared ? "screen" : "camera"}
           arrangement={recorder.snapshot().arrangement}
           shared={shared}
           guides={false}
           area={null}
-          camera={null}
+          camera={camera}
           meter={null}
           mirrored={false}
           pad={(frame) => <DrawPad recorder={recorder} frame={frame} />}

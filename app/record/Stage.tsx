@@ -32,7 +32,7 @@ interface Props {
   meter: LevelMeter | null;
   /** one sees oneself as in a mirror */
   mirrored: boolean;
-  /** lies on the screen: what is drawn there */
+  /** lies on the main picture: what is drawn there */
   pad: ((frame: Size) => ReactNode) | null;
   onDrop: (place: Place) => void;
 }
@@ -40,6 +40,8 @@ interface Props {
 /** What the viewers will see, in small: the screen as a pane, the camera picture in its arch. */
 export function Stage({ source, arrangement, shared, guides, area, camera, meter, mirrored, pad, onDrop }: Props) {
   const frame = shared?.size ? cropOf(shared.size, area ? null : shared.area) : FRAME;
+  const { width, height } = camera?.getSettings() ?? {};
+  const face = width && height ? { width, height } : FRAME;
   const scene = source === "screen-camera" && !area ? sceneOf(frame, arrangement) : alone("screen");
   const covered = source === "screen-camera" && arrangement.scene !== "screen";
   return (
@@ -56,7 +58,16 @@ export function Stage({ source, arrangement, shared, guides, area, camera, meter
     >
       {guides && showsScreen(source) && !shared && <SurfaceGuide clear={covered ? sideOf(arrangement.place) : null} />}
       {source === "camera" && camera && (
-        <TrackVideo track={camera} label="Camera preview" mirrored={mirrored} rate={PREVIEW_RATE.camera} />
+        <Box sx={{ position: "absolute", inset: 0, m: "auto", ...within(face) }}>
+          <TrackVideo
+            track={camera}
+            label="Camera preview"
+            fit="contain"
+            mirrored={mirrored}
+            rate={PREVIEW_RATE.camera}
+          />
+          {pad?.(face)}
+        </Box>
       )}
       {source === "voice" && (
         <Box sx={{ position: "absolute", inset: 0, display: "grid", placeItems: "center" }}>

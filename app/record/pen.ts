@@ -1,4 +1,5 @@
 import { useSyncExternalStore } from "react";
+import type { Recorder } from "#capture/recorder";
 import { MARK_COLOURS, TOOLS, type MarkColour, type Tool } from "#core/layout/mark";
 import { Watchable } from "#core/state/watchable";
 import { kept } from "../kept";
@@ -38,6 +39,16 @@ class Pen extends Watchable<PenState> {
 }
 
 export const pen = new Pen();
+
+/** Is there anything drawn, or about to be? Then what it is drawn on is seen the right way round. */
+export function useDraws(recorder: Recorder): boolean {
+  const { marks } = useSyncExternalStore(
+    recorder.entries.subscribe,
+    recorder.entries.snapshot,
+    recorder.entries.snapshot,
+  );
+  return usePen().drawing || marks.length > 0;
+}
 
 export function usePen(): PenState {
   return useSyncExternalStore(pen.subscribe, pen.snapshot, pen.snapshot);

@@ -3,7 +3,7 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import type { ReactNode } from "react";
-import { useFetcher } from "react-router";
+import { Link, useFetcher } from "react-router";
 import type { Audience } from "#core/access/access";
 import type { Ask } from "#core/answers/kinds";
 import { formatClock, isoDuration, spokenLength } from "#core/time/micros";
@@ -110,6 +110,9 @@ export function OwnHead({ id, title, titleVersion, link, audience, ask, children
         )}
         <Button variant="outlined" startIcon={<ContentCopy />} onClick={() => void copy(link)}>
           Copy link
+        </Button>
+        <Button component={Link} to={`/recordings/${id}/edit`}>
+          Edit
         </Button>
         <AskEditor
           ask={ask}

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { mistakeAt, nearestPlace, placesIn } from "./proposals";
+import { mistakeAt, nearestPlace, placesIn, quietIn } from "./proposals";
 
 const S = 1_000_000;
 const pause = (from: number, to: number) => ({ from: from * S, to: to * S });
@@ -35,4 +35,21 @@ describe("a place in a pause", () => {
     expect(Math.round(nearestPlace(at * S, places, S) / 1e5) / 10).toBe(expected);
   });
   it("is the moment itself where there is none", () => expect(nearestPlace(S, [], S)).toBe(S));
+});
+
+describe("quiet", () => {
+  const take = { from: 0, to: 60 * S };
+  const told = (pauses: { from: number; to: number }[], longer = 2, keep = 0.8) =>
+    quietIn(pauses, take, longer * S, keep * S).map(({ why, ...stretch }) => [why, ...tell(stretch)]);
+  it("is left out before the first word and after the last, and shortened in between", () => {
+    expect(told([pause(0, 3), pause(10, 11), pause(20, 24), pause(50, 60)])).toEqual([
+      ["before", 0, 2.9],
+      ["pause", 20.4, 23.6],
+      ["after", 50.2, 60],
+    ]);
+  });
+  it("is no reason where it is short, where nobody knows of pauses, and where there is nothing else", () => {
+    expect(told([pause(0, 0.4), pause(20, 22.2), pause(59.7, 60)], 2, 2)).toEqual([]);
+    expect([told([]), told([pause(0, 60)])]).toEqual([[], []]);
+  });
 });

@@ -1,4 +1,5 @@
 import type { Micros } from "../time/micros";
+import type { Range } from "../time/ranges";
 import { MOST_TAKES, startOfTake, takeOf, TAKE_SPAN } from "./source-line";
 
 /**
@@ -51,17 +52,33 @@ export function withTake(recipe: Recipe, end: Micros, position: number): Recipe 
 export function parseRecipe(value: unknown): Recipe {
   if (!isObject(value)) throw new RecipeError("", "a recipe is an object");
   if (value.version !== 2) throw new RecipeError("/version", "only version 2 is known");
-  if (!Array.isArray(value.kept) || value.kept.length === 0)
-    throw new RecipeError("/kept", "at least one kept stretch is needed");
-  if (value.kept.length > MOST_KEPT) throw new RecipeError("/kept", `at most ${MOST_KEPT} stretches are kept`);
-  const last = value.kept.length - 1;
-  const kept = value.kept.map((item: unknown, i): Kept => parseKept(item, `/kept/${i}`, i === last));
+  return { version: 2, kept: parseKeptList(value.kept, "/kept") };
+}
+
+/**
+ * Reads kept stretches that are all closed.
+ * @param empty there may be none
+ * @throws {RecipeError} if they are none, naming the place
+ */
+export function parseStretches(value: unknown, path: string, { empty = false } = {}): Range[] {
+  if (empty && Array.isArray(value) && value.length === 0) return [];
+  return parseKeptList(value, path).map(({ from, to }, i) => {
+    if (to === null) throw new RecipeError(`${path}/${i}/to`, "an end is needed");
+    return { from, to };
+  });
+}
+
+function parseKeptList(value: unknown, path: string): Kept[] {
+  if (!Array.isArray(value) || value.length === 0) throw new RecipeError(path, "at least one kept stretch is needed");
+  if (value.length > MOST_KEPT) throw new RecipeError(path, `at most ${MOST_KEPT} stretches are kept`);
+  const last = value.length - 1;
+  const kept = value.map((item: unknown, i): Kept => parseKept(item, `${path}/${i}`, i === last));
   const inOrder = kept.map((k, i) => ({ ...k, i })).sort((a, b) => a.from - b.from);
   inOrder.forEach((k, n) => {
     const before = inOrder[n - 1];
-    if (before && k.from < endOf(before)) throw new RecipeError(`/kept/${k.i}`, "overlaps another stretch");
+    if (before && k.from < endOf(before)) throw new RecipeError(`${path}/${k.i}`, "overlaps another stretch");
   });
-  return { version: 2, kept };
+  return kept;
 }
 
 function parseKept(item: unknown, path: string, last: boolean): Kept {

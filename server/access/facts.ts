@@ -1,6 +1,7 @@
 import { LRUCache } from "lru-cache";
 import { may, type Audience, type Deed, type RecordingFacts, type Subject } from "#core/access/access";
 import type { Database } from "../database/connection";
+import { isUuid } from "../http/fields";
 import { Problem } from "../http/problem";
 import type { Channel } from "../live/channel";
 import { factsBy, type FactsBy } from "./sql";
@@ -41,8 +42,14 @@ export class AccessFacts {
    */
   async require(subject: Subject, deed: Deed, token: string): Promise<KnownRecording> {
     const facts = await this.byToken(token);
-    if (!facts || !may(subject, deed, facts, Date.now()))
-      throw new Problem(404, "not-found", "There is nothing here that you can open.");
+    if (!facts || !may(subject, deed, facts, Date.now())) throw notThere();
+    return facts;
+  }
+
+  /** The same, by its id. @throws {Problem} 404 */
+  async requireById(subject: Subject, deed: Deed, id: string): Promise<KnownRecording> {
+    const facts = isUuid(id) ? await this.byId(id) : null;
+    if (!facts || !may(subject, deed, facts, Date.now())) throw notThere();
     return facts;
   }
 
@@ -89,3 +96,5 @@ export class AccessFacts {
     this.#byToken.clear();
   }
 }
+
+const notThere = () => new Problem(404, "not-found", "There is nothing here that you can open.");

@@ -4,8 +4,9 @@ import type { Transaction } from "sequelize";
 import type { InitInfo } from "#core/media/init";
 import { MediaError } from "#core/media/iso";
 import type { TrackName } from "#core/media/tracks";
-import { closedAt, inOrderOf, leftOut, lengthOf, outOf, putBack, recipeOf, type Stretches } from "#core/recipe/edits";
+import { closedAt, inOrderOf, leftOut, lengthOf, outOf, recipeOf, type Stretches } from "#core/recipe/edits";
 import { gridAfter, onGrid } from "#core/recipe/frames";
+import { doneTo, type Deed } from "#core/recipe/history";
 import { parseRecipe, RecipeError } from "#core/recipe/recipe";
 import { ShownLine } from "#core/recipe/shown-line";
 import { startOfTake, takeOf } from "#core/recipe/source-line";
@@ -15,13 +16,14 @@ import type { Range } from "#core/time/ranges";
 import type { Database } from "../database/connection";
 import { Problem } from "../http/problem";
 import type { Events } from "../live/events";
-import { lastRevision, publishEdit, PUBLISHED_EVENT, type NewPiece } from "../recordings/publish";
+import { lastRevision, publishEdit, publishRecorded, PUBLISHED_EVENT, type NewPiece } from "../recordings/publish";
 import type { Storage } from "../storage/storage";
 import { Edges, type WantedEdge } from "./edges";
 import {
   ASK_PUBLICATION,
   BACKED_UP,
   END_PUBLICATION,
+  KNOWS_RECORDED,
   NOTE_PROGRESS,
   PUBLICATION,
   TAKES_TO_CUT,
@@ -41,9 +43,6 @@ export interface Publication {
   /** why it failed, for the person */
   problem: string | null;
 }
-
-/** What is done to what is shown. Stretches are of the source line. */
-export type EditDeed = ({ do: "leave-out" | "put-back" } & Range) | { do: "as-recorded" };
 
 interface TakeRow {
   position: number;
@@ -93,13 +92,16 @@ export class Editing {
     this.#edges = new Edges(db, storage);
   }
 
-  /** What is shown, closed, and all of the takes, as stretches of the source line; and the revision that shows it. */
-  async stretches(recordingId: string): Promise<{ kept: Range[]; takes: Range[]; revision: number }> {
+  /**
+   * What is shown, closed, and all of the takes, as stretches of the source line; the revision that shows it, and
+   * whether all of the takes is here.
+   */
+  async stretches(recordingId: string): Promise<{ kept: Range[]; takes: Range[]; revision: number; whole: boolean }> {
     const takes = await this.#takes(recordingId);
     const last = await lastRevision(this.db, recordingId);
     const end = startOfTake(last.position ?? 1) + gridAfter(last.takeUs);
     const kept = closedAt(parseRecipe(last.recipe), end);
-    return { kept, takes: takes.map(allOf), revision: last.number };
+    return { kept, takes: takes.map(allOf), revision: last.number, whole: takes.every(({ whole }) => whole) };
   }
 
   /** What is left out of the takes, and where it would be shown. */
@@ -110,15 +112,9 @@ export class Editing {
   }
 
   /** One deed upon what is shown. @throws {Problem} as `ask` */
-  async change(recordingId: string, deed: EditDeed, seen: number): Promise<void> {
+  async change(recordingId: string, deed: Deed, seen: number): Promise<void> {
     const { kept, takes } = await this.stretches(recordingId);
-    const next =
-      deed.do === "leave-out"
-        ? leftOut(kept, deed)
-        : deed.do === "put-back"
-          ? putBack(kept, deed)
-          : takes.filter(({ from, to }) => to > from);
-    await this.ask(recordingId, { kept: next, seen });
+    await this.ask(recordingId, { kept: doneOrRefused(kept, deed, takes), seen });
   }
 
   /**
@@ -192,6 +188,39 @@ export class Editing {
   }
 
   /**
+   * Makes the edges of stretches that may be asked for soon, so that publishing them waits for nothing.
+   * @throws {Problem} as `ask`, for stretches that are not there
+   */
+  async prepare(recordingId: string, kept: Stretches, signal: AbortSignal): Promise<void> {
+    const checked = check(kept, await this.#wholeTakes(recordingId));
+    await this.#edgesOf(await this.#plan(recordingId, checked), signal);
+  }
+
+  /**
+   * Sees to it that everything as it was recorded can be played, as revision 0: its owner alone can reach it.
+   * @throws {Problem} 409 while a take is on its way
+   */
+  async recorded(recordingId: string): Promise<void> {
+    const kept = (await this.#wholeTakes(recordingId)).map(allOf).filter(({ from, to }) => to > from);
+    if (kept.length === 0) throw new Problem(409, "nothing-recorded", "Nothing of it was recorded.");
+    const [known] = await this.db.rows<{ same: boolean }>(KNOWS_RECORDED, [
+      recordingId,
+      JSON.stringify(recipeOf(kept)),
+    ]);
+    if (known?.same) return;
+    const pieces = piecesFrom(await this.#plan(recordingId, kept), []);
+    await this.events.within(recordingId, async (transaction) => {
+      await publishRecorded(
+        this.db,
+        recordingId,
+        { recipe: recipeOf(kept), lengthUs: lengthOf(kept), pieces },
+        transaction,
+      );
+      return { result: null, events: known ? [PUBLISHED_EVENT] : [] };
+    });
+  }
+
+  /**
    * Shows the takes of a recording in another order.
    * @param takes their positions, in the order in which they are to be shown
    * @throws {Problem} as `ask`
@@ -220,15 +249,7 @@ export class Editing {
     { onProgress, within }: Deeds = {},
   ): Promise<void> {
     const planned = await this.#plan(recordingId, kept);
-    const edges = planned.flatMap(({ track, piece }): WantedEdge[] =>
-      isEdge(piece) ? [{ ...piece, trackId: track.id, takeId: track.takeId, name: track.name, init: track.init }] : [],
-    );
-    const numbers = await this.#edges.numbers(edges, signal, async (done) => onProgress?.(done, edges.length));
-    const pieces = planned.map(({ track, stretch, n, piece }): NewPiece => {
-      const [first, last] = isEdge(piece) ? Array<number>(2).fill(numbers.shift()!) : [piece.first, piece.last];
-      const movedUs = Math.round((piece.later * SECOND) / track.init.timescale);
-      return { track: track.name, stretch, n, trackId: track.id, first: first!, last: last!, movedUs };
-    });
+    const pieces = piecesFrom(planned, await this.#edgesOf(planned, signal, onProgress));
     signal.throwIfAborted();
     await this.events.within(recordingId, async (transaction) => {
       const last = await lastRevision(this.db, recordingId, transaction);
@@ -239,6 +260,14 @@ export class Editing {
       return { result: null, events: [PUBLISHED_EVENT] };
     });
     await this.published(recordingId);
+  }
+
+  /** The numbers of the edges in what is planned, in their order; made where they are not there. */
+  async #edgesOf(planned: readonly PlannedPiece[], signal: AbortSignal, onProgress?: Deeds["onProgress"]) {
+    const edges = planned.flatMap(({ track, piece }): WantedEdge[] =>
+      isEdge(piece) ? [{ ...piece, trackId: track.id, takeId: track.takeId, name: track.name, init: track.init }] : [],
+    );
+    return this.#edges.numbers(edges, signal, async (done) => onProgress?.(done, edges.length));
   }
 
   /** What each track plays of each stretch. */
@@ -273,10 +302,31 @@ export class Editing {
   }
 }
 
+/** Pieces as a revision has them. @param numbers those of the edges among them, in their order */
+function piecesFrom(planned: readonly PlannedPiece[], numbers: readonly number[]): NewPiece[] {
+  let edge = 0;
+  return planned.map(({ track, stretch, n, piece }) => {
+    const movedUs = Math.round((piece.later * SECOND) / track.init.timescale);
+    const [first, last] = isEdge(piece) ? [numbers[edge]!, numbers[edge++]!] : [piece.first, piece.last];
+    return { track: track.name, stretch, n, trackId: track.id, first, last, movedUs };
+  });
+}
+
 const allOf = ({ position, durationUs }: TakeRow): Range => ({
   from: startOfTake(position),
   to: startOfTake(position) + gridAfter(durationUs),
 });
+
+/** @throws {Problem} 422 for what leaves nothing to show */
+function doneOrRefused(kept: Stretches, deed: Deed, takes: Stretches): Range[] {
+  try {
+    return doneTo(kept, deed, takes);
+  } catch (error) {
+    if (error instanceof RangeError)
+      throw new Problem(422, "no-such-stretch", "This would leave nothing to show. Delete the recording instead.");
+    throw error;
+  }
+}
 
 /** Stretches of these takes, on the grid of pictures. @throws {Problem} 422 */
 function check(kept: Stretches, takes: readonly TakeRow[]): Range[] {

@@ -1,5 +1,5 @@
 import { LRUCache } from "lru-cache";
-import { AFTER_MISTAKE, BEFORE_MISTAKE, mistakeAt, type Why } from "#core/recipe/proposals";
+import { AFTER_MISTAKE, BEFORE_MISTAKE, mistakeAt, type Said } from "#core/recipe/proposals";
 import { startOfTake } from "#core/recipe/source-line";
 import type { Micros } from "#core/time/micros";
 import { intersect, type Range } from "#core/time/ranges";
@@ -11,7 +11,7 @@ import { pausesAround } from "./speech";
 
 /** A stretch that could be left out. */
 export interface Proposal extends Range {
-  why: Why;
+  why: Said;
   /** where it is shown */
   at: Micros;
   until: Micros;
@@ -22,7 +22,7 @@ interface ReasonRow {
   position: number;
   durationUs: Micros;
   at: Micros;
-  what: Why;
+  what: Said;
   since: Micros | null;
 }
 

@@ -70,6 +70,55 @@ export const NOTE_PROGRESS = /* sql */ `update publications set done = $2, wante
 export const END_PUBLICATION = /* sql */ `
 update publications set state = $3, problem = $4 where recording_id = $1 and id = $2 and state = 'waiting'`;
 
+/** Is everything of recording $1 that was recorded known, and is it $2? No row where it is not known at all. */
+export const KNOWS_RECORDED = /* sql */ `
+select recipe = $2::jsonb as same from revisions where recording_id = $1 and number = 0`;
+
+/** The draft of recording $1. */
+export const DRAFT = /* sql */ `select version, seen, history from drafts where recording_id = $1`;
+
+/**
+ * The draft of recording $1, version $2 by now, becomes history $4 over revision $3. Nothing where it has another
+ * version; 0 is that of one which is not there yet.
+ */
+export const SAVE_DRAFT = /* sql */ `
+with old as (update drafts set version = version + 1, seen = $3, history = $4, saved_at = now()
+              where recording_id = $1 and version = $2 returning version),
+     new as (insert into drafts (recording_id, version, seen, history)
+             select $1, 1, $3, $4 where $2 = 0 on conflict do nothing returning version)
+select version from old union all select version from new`;
+
+/** The draft of recording $1 is thrown away, unless it has another version than $2. */
+export const DROP_DRAFT = /* sql */ `delete from drafts where recording_id = $1 and version = $2 returning version`;
+
+/** What is known of the sounds and pictures of the takes of recording $1. */
+export const LOOKS = /* sql */ `
+select t.id as "takeId", t.position, l.take_id is not null as made, l.pictures,
+       l.voice is not null as "hasVoice", l.sound is not null as "hasSound"
+  from takes t left join looks l on l.take_id = t.id
+ where t.recording_id = $1 and not t.discarded order by t.position`;
+
+/** One of them, of the take at position $2. */
+export const lookOf = (what: "voice" | "sound" | "strip") => /* sql */ `
+select l.${what} as bytes from takes t join looks l on l.take_id = t.id where t.recording_id = $1 and t.position = $2`;
+
+/** Take $1: levels of its voice $2 and of its surface's sound $3, its pictures $4 as JSON and $5 as JPEG. */
+export const SAVE_LOOKS = /* sql */ `
+insert into looks (take_id, voice, sound, pictures, strip) select id, $2, $3, $4, $5 from takes where id = $1
+on conflict do nothing`;
+
+/** Is take $1 whole, and not looked over? */
+export const TO_LOOK_OVER = /* sql */ `
+select t.id from takes t where t.id = $1 and t.state = 'complete' and not t.discarded
+   and not exists (select from looks where take_id = t.id)`;
+
+/** The segments of take $1 that were recorded, of each of its tracks. */
+export const TAKE_SEGMENTS = /* sql */ `
+select k.name, k.kind, k.init, k.init_key as "initKey",
+       json_agg(json_build_object('key', s.key, 'startUs', s.start_us) order by s.number) as segments
+  from tracks k join segments s on s.track_id = k.id
+ where k.take_id = $1 and s.number > 0 group by k.id order by k.name`;
+
 /** The segments of the voice of take $1 in which something of its stretch $2 to $3 is. */
 export const VOICE_SEGMENTS = /* sql */ `
 select s.key, s.start_us as "startUs", k.init_key as "initKey"

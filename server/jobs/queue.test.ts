@@ -15,7 +15,13 @@ const channel = {
 } as unknown as Channel;
 
 const nothing = async () => undefined;
-const NOTHING = { "clear-deleted": nothing, "sweep-storage": nothing, publish: nothing };
+const NOTHING = {
+  "clear-deleted": nothing,
+  "sweep-storage": nothing,
+  publish: nothing,
+  prepare: nothing,
+  "look-over": nothing,
+};
 /** a database that has the tables, and no queue of its own any more */
 let url: string;
 beforeEach(async () => {

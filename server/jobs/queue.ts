@@ -11,6 +11,9 @@ export interface Jobs {
   "make-poster": { recordingId: string };
   /** what was asked for is in the table of publications */
   publish: { recordingId: string };
+  /** edges of what a draft shows are made before they are asked for */
+  prepare: { recordingId: string };
+  "look-over": { takeId: string };
   "clear-deleted": Record<string, never>;
   "sweep-storage": Record<string, never>;
 }
@@ -29,6 +32,8 @@ const POLICIES: { [N in Name]: JobPolicy<N> } = {
   "make-poster": { key: ({ recordingId }) => recordingId, seconds: 180 },
   // What is made stays made: a long one is done in several goes, and one that died with its process soon begins again.
   publish: { key: ({ recordingId }) => recordingId, seconds: 180 },
+  prepare: { key: ({ recordingId }) => recordingId, seconds: 180 },
+  "look-over": { key: ({ takeId }) => takeId, seconds: 600 },
   "clear-deleted": { key: () => "all", seconds: 3600, daily: "17 3 * * *" },
   "sweep-storage": { key: () => "all", seconds: 6 * 3600, daily: "47 3 * * *" },
 };

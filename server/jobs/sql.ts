@@ -46,7 +46,7 @@ select o.key
 export const UNNAMED_POSTERS = `
 select o.key
   from unnest($1::text[], $2::uuid[]) as o(key, recording_id) left join recordings r on r.id = o.recording_id
- where r.id is null or r.poster_key <> o.key`;
+ where r.id is null or r.poster_key is distinct from o.key`;
 
 /** What is still to be done of queue $1 about $2, or is being done. */
 export const UNFINISHED_JOBS = `

@@ -34,12 +34,12 @@ describe("sweeping the storage", () => {
       await put(`takes/${whole.takeId}/screen/init-0123456789abcdef.mp4`),
       await put(`takes/${randomUUID()}/screen/1-0123456789abcdef.m4s`),
       await put(`posters/${randomUUID()}/0123456789abcdef.jpg`),
+      // That of a revision before: the recording has none now.
+      await put(`posters/${whole.recordingId}/0123456789abcdef.jpg`),
     ];
     const kept = [
       // Its row may be on its way for as long as its take is open.
       await put(`takes/${growing.takeId}/microphone/1-0123456789abcdef.m4s`),
-      // A poster that a job is about to name.
-      await put(`posters/${whole.recordingId}/0123456789abcdef.jpg`),
       // Not ours to judge.
       await put("takes/read.me"),
       await put("other/thing"),

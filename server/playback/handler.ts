@@ -8,24 +8,31 @@ import type { Playback } from "./playback";
 import { posterFile } from "./poster-file";
 import type { Database } from "../database/connection";
 
-const PATTERN = /^\/w\/([\w-]+)\/(?:poster\.jpg|r(\d{1,6})\/(?:([\w-]+)\.m3u8|([\w-]+)\/([\w.-]+)))$/;
+const FILE = String.raw`(?:([\w-]+)\.m3u8|([\w-]+)\/([\w.-]+))`;
+const WATCHED = new RegExp(String.raw`^\/w\/([\w-]+)\/(?:poster\.jpg|r([1-9]\d{0,5})\/${FILE})$`);
+const RECORDED = new RegExp(String.raw`^\/recordings\/([\da-f-]{36})\/(recorded)\/${FILE}$`);
 
 /** Is this address for the handler, rather than for a page? */
-export const isMediaPath = (path: string) => PATTERN.test(path);
+export const isMediaPath = (path: string) => WATCHED.test(path) || RECORDED.test(path);
 
 /**
- * `GET /w/<token>/r<revision>/<playlist>.m3u8`, `…/<track>/<file>`, `/w/<token>/poster.jpg`.
- * Every answer, every byte of it, is for a person who may watch.
+ * `GET /w/<token>/r<revision>/<playlist>.m3u8`, `…/<track>/<file>`, `/w/<token>/poster.jpg`: every answer, every byte
+ * of it, is for a person who may watch. `/recordings/<id>/recorded/…`: the same of all that was recorded, for a person
+ * who may change what is shown of it.
  */
 export function mediaHandler(parts: { playback: Playback; access: AccessFacts; db: Database }) {
   return async (req: IncomingMessage, res: ServerResponse, path: string, member: SignedIn | null): Promise<void> => {
-    const match = PATTERN.exec(path);
+    const match = WATCHED.exec(path) ?? RECORDED.exec(path);
     if (!match || (req.method !== "GET" && req.method !== "HEAD"))
       throw new Problem(405, "wrong-method", "This address takes GET.");
-    const [, token, revision, playlist, track, name] = match;
-    const recording = await parts.access.require(member, "watch", token!);
+    const [, of, revision, playlist, track, name] = match;
+    const recorded = revision === "recorded";
+    const recording = await (recorded
+      ? parts.access.requireById(member, "change", of!)
+      : parts.access.require(member, "watch", of!));
+    const which = recorded ? "recorded" : Number(revision);
     if (playlist) {
-      const text = await parts.playback.playlist(recording.id, Number(revision), playlist);
+      const text = await parts.playback.playlist(recording.id, which, playlist);
       res.writeHead(200, {
         "content-type": "application/vnd.apple.mpegurl",
         "content-length": Buffer.byteLength(text),
@@ -34,14 +41,14 @@ export function mediaHandler(parts: { playback: Playback; access: AccessFacts; d
       return void res.end(req.method === "HEAD" ? undefined : text);
     }
     const file = revision
-      ? await parts.playback.file(recording.id, Number(revision), track!, name!)
+      ? await parts.playback.file(recording.id, which, track!, name!)
       : await posterFile(parts.db, recording.id);
     const bytes = await parts.playback.bytes(file.key);
-    // A poster may be made again under the same address; segments are written once.
+    // A poster may be made again under the same address, and so may what was recorded; segments are written once.
     sendBytes(req, res, {
       ...file,
       bytes: file.shift === 0 ? bytes : Buffer.from(retime(bytes, file.shift).buffer),
-      cacheControl: revision ? NEVER_CHANGES : "private, no-cache",
+      cacheControl: revision && !recorded ? NEVER_CHANGES : "private, no-cache",
     });
   };
 }

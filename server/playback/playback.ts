@@ -88,6 +88,12 @@ interface KnownRevision {
 export type MediaFile = { key: string; etag: string; type: string; shift: number };
 
 const KNOWN_SECONDS = 2;
+/** The number of the revision that is everything as it was recorded. */
+const RECORDED = 0;
+const recordedOf = (recordingId: string) => `${recordingId} as recorded`;
+
+/** A revision that can be asked for: by its number, while that is the published one; or all that was recorded. */
+export type WhichRevision = number | "recorded";
 
 /** Playlists written from rows, and the segments they name. Who may have them is decided before. */
 export class Playback {
@@ -112,15 +118,25 @@ export class Playback {
   ) {
     // What was published before is gone for everybody at once.
     channel.on("notice", ({ topic, id }) => {
-      if (topic === "revision") this.#forget(() => this.#revisions.delete(id));
+      if (topic === "revision")
+        this.#forget(() => [id, recordedOf(id)].forEach((name) => this.#revisions.delete(name)));
     });
     channel.on("resumed", () => this.#forget(() => this.#revisions.clear()));
   }
 
   /** What can be played of the published revision; null while nothing has arrived yet. */
   async playable(recordingId: string, token: string): Promise<Playable | null> {
-    const [row] = await this.db.rows<PublishedRow>(PUBLISHED, [recordingId]);
-    if (!row) return null;
+    const [row] = await this.db.rows<PublishedRow>(PUBLISHED, [recordingId, null]);
+    return row ? this.#playable(recordingId, row, `/w/${token}/r${row.number}`) : null;
+  }
+
+  /** Everything as it was recorded, for its owner, in the order of the takes; null where that is not known. */
+  async recorded(recordingId: string): Promise<Playable | null> {
+    const [row] = await this.db.rows<PublishedRow>(PUBLISHED, [recordingId, RECORDED]);
+    return row ? this.#playable(recordingId, row, `/recordings/${recordingId}/recorded`) : null;
+  }
+
+  async #playable(recordingId: string, row: PublishedRow, base: string): Promise<Playable | null> {
     const [tracks, seen, taken] = await Promise.all([
       this.db.rows<{ name: TrackName; kind: TrackKind; init: InitInfo; endUs: Micros }>(TRACKS_HERE, [row.id]),
       this.db.rows<SeenRow>(SEEN, [recordingId]),
@@ -135,7 +151,6 @@ export class Playback {
       const ends = taken.filter((t) => t.name === name).map((t) => [t.position, t.grows ? Infinity : t.endUs] as const);
       return trackSpans(line, new Map(ends));
     };
-    const base = `/w/${token}/r${row.number}`;
     const { picture, voice } = mainOf(has);
     const layer = (role: Layer["role"], { name }: { name: TrackName }): Layer => {
       const spans = spansOf(name);
@@ -173,7 +188,7 @@ export class Playback {
   }
 
   /** The text of a playlist of the published revision. @throws {Problem} 404, also for any other revision */
-  async playlist(recordingId: string, revision: number, name: string): Promise<string> {
+  async playlist(recordingId: string, revision: WhichRevision, name: string): Promise<string> {
     if (name === "main") {
       const { picture, voice } = await this.#find(recordingId, revision, ({ pieces }) => {
         const main = mainOf(pieces);
@@ -190,7 +205,7 @@ export class Playback {
   }
 
   /** A segment or init segment, only as part of the published revision. @throws {Problem} 404 */
-  async file(recordingId: string, revision: number, track: string, name: string): Promise<MediaFile> {
+  async file(recordingId: string, revision: WhichRevision, track: string, name: string): Promise<MediaFile> {
     const init = /^init(?:-([2-9]|[1-9]\d{1,4}))?\.mp4$/.exec(name);
     if (init) {
       const piece = await this.#find(
@@ -268,10 +283,11 @@ export class Playback {
   }
 
   /** Something of the published revision, which may have come in after that was looked at. @throws {Problem} 404 */
-  async #find<T>(recordingId: string, number: number, pick: (known: KnownRevision) => T): Promise<Found<T>> {
+  async #find<T>(recordingId: string, which: WhichRevision, pick: (known: KnownRevision) => T): Promise<Found<T>> {
     for (const fresh of [false, true]) {
-      if (fresh) this.#revisions.delete(recordingId);
-      const known = await this.#revision(recordingId, number);
+      const name = which === "recorded" ? recordedOf(recordingId) : recordingId;
+      if (fresh) this.#revisions.delete(name);
+      const known = await this.#revision(recordingId, which, name);
       const found = pick(known);
       if (found) return found as Found<T>;
       if (!known.grows) break;
@@ -279,17 +295,19 @@ export class Playback {
     throw notFound();
   }
 
-  /** @throws {Problem} 404 for every revision but the published one */
-  async #revision(recordingId: string, number: number): Promise<KnownRevision> {
-    let known = this.#revisions.get(recordingId);
+  /** @throws {Problem} 404 for every number but that of the published one */
+  async #revision(recordingId: string, which: WhichRevision, name: string): Promise<KnownRevision> {
+    const number = which === "recorded" ? RECORDED : which;
+    let known = this.#revisions.get(name);
     // A later one than is known here was published by another process just now.
     if (!known || known.number < number) {
       const generation = this.#generation;
-      const [row] = await this.db.rows<PublishedRow>(PUBLISHED, [recordingId]);
+      const wanted = which === "recorded" ? RECORDED : null;
+      const [row] = await this.db.rows<PublishedRow>(PUBLISHED, [recordingId, wanted]);
       if (!row) throw notFound();
       const pieces = await piecesOf(this.db, row.id);
       known = { id: row.id, number: row.number, grows: row.state !== "complete", pieces };
-      if (generation === this.#generation) this.#revisions.set(recordingId, known);
+      if (generation === this.#generation) this.#revisions.set(name, known);
     }
     if (known.number !== number) throw notFound();
     return known;

@@ -1,4 +1,6 @@
-/** The published revision of recording $1: its newest one, with the take that it shows as that grows. */
+/**
+ * Revision $2 of recording $1, or its published one: that is its newest, with the take that it shows as that grows.
+ */
 export const PUBLISHED = /* sql */ `
 select v.id, v.number, v.recipe, v.closed_us as "closedUs", s.source,
        coalesce(t.state, 'complete') as state, coalesce(t.paused, false) as paused, s.sources
@@ -6,7 +8,7 @@ select v.id, v.number, v.recipe, v.closed_us as "closedUs", s.source,
   left join takes t on t.id = v.grows
   join lateral (select (array_agg(source order by position))[1] as source, array_agg(distinct source) as sources
                   from takes where recording_id = $1 and not discarded) s on true
- where v.recording_id = $1 order by v.number desc limit 1`;
+ where v.recording_id = $1 and v.number = coalesce($2, v.number) order by v.number desc limit 1`;
 
 /** The tracks of revision $1 of which something is here: how each begins, and where what is here of it ends. */
 export const TRACKS_HERE = /* sql */ `

@@ -85,23 +85,49 @@ export interface NewPiece {
   movedUs: Micros;
 }
 
+/** Stretches of takes that are whole, and what plays them. */
+interface Edit {
+  recipe: Recipe;
+  lengthUs: Micros;
+  pieces: readonly NewPiece[];
+}
+
+async function addRevision(
+  db: Database,
+  as: { recordingId: string; number: number },
+  { recipe, lengthUs, pieces }: Edit,
+  transaction: Transaction,
+): Promise<void> {
+  const id = randomUUID();
+  await db.models.Revision.create({ id, ...as, recipe, grows: null, closedUs: lengthUs }, { transaction });
+  const column = <K extends keyof NewPiece>(name: K) => pieces.map((piece) => piece[name]);
+  const columns = (["track", "stretch", "n", "trackId", "first", "last", "movedUs"] as const).map(column);
+  await db.rows(ADD_PIECES, [id, ...columns], transaction);
+}
+
 /** Publishes other stretches of takes that are whole, and forgets the poster, which may show what is left out. */
 export async function publishEdit(
   db: Database,
   { recordingId, number }: LastRevision,
-  { recipe, lengthUs, pieces }: { recipe: Recipe; lengthUs: Micros; pieces: readonly NewPiece[] },
+  edit: Edit,
   transaction: Transaction,
 ): Promise<void> {
-  const id = randomUUID();
-  const revision = { id, recordingId, number: number + 1, recipe, grows: null, closedUs: lengthUs };
-  await db.models.Revision.create(revision, { transaction });
-  const column = <K extends keyof NewPiece>(name: K) => pieces.map((piece) => piece[name]);
-  const columns = (["track", "stretch", "n", "trackId", "first", "last", "movedUs"] as const).map(column);
-  await db.rows(ADD_PIECES, [id, ...columns], transaction);
+  await addRevision(db, { recordingId, number: number + 1 }, edit, transaction);
   await db.models.Recording.update(
-    { durationUs: lengthUs, posterKey: null },
+    { durationUs: edit.lengthUs, posterKey: null },
     { where: { id: recordingId }, transaction },
   );
+}
+
+/** Keeps everything as it was recorded as revision 0, in the place of what that was before. It is not published. */
+export async function publishRecorded(
+  db: Database,
+  recordingId: string,
+  edit: Edit,
+  transaction: Transaction,
+): Promise<void> {
+  await db.models.Revision.destroy({ where: { recordingId, number: 0 }, transaction });
+  await addRevision(db, { recordingId, number: 0 }, edit, transaction);
 }
 
 /** Publishes a recipe after the last revision, with the pieces of as many of its stretches, closed as they are now. */

@@ -6,6 +6,7 @@ import { takes } from "./005-takes";
 import { milestones } from "./006-milestones";
 import { desk } from "./007-desk";
 import { editing } from "./008-editing";
+import { drafts } from "./009-drafts";
 
 /** In order. A migration that has landed is never changed; a new one is added. */
 export const migrations: { name: string; sql: string }[] = [
@@ -17,4 +18,5 @@ export const migrations: { name: string; sql: string }[] = [
   { name: "006-milestones", sql: milestones },
   { name: "007-desk", sql: desk },
   { name: "008-editing", sql: editing },
+  { name: "009-drafts", sql: drafts },
 ];

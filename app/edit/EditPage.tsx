@@ -1,0 +1,255 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import { useEffect, useMemo, useRef, useState, useSyncExternalStore } from "react";
+import { useRevalidator } from "react-router";
+import { ShownLine } from "#core/recipe/shown-line";
+import { lengthOf, recipeOf } from "#core/recipe/edits";
+import type { Deed } from "#core/recipe/history";
+import { nearestPlace } from "#core/recipe/proposals";
+import { PlayOrder, RecordedLine } from "#core/recipe/recorded-line";
+import { takeOf } from "#core/recipe/source-line";
+import { formatClock, SECOND, type Micros } from "#core/time/micros";
+import type { Range } from "#core/time/ranges";
+import type { Draft } from "#server/editing/drafts";
+import type { Look } from "#server/editing/looks";
+import type { Playable } from "#server/playback/playback";
+import { playAround } from "../player/around";
+import { Screen } from "../player/Screen";
+import { usePlayer } from "../player/usePlayer";
+import { useCuts } from "../watch/useCuts";
+import { EditLine } from "./EditLine";
+import { EDIT_KEYS, onEditKey } from "./keys";
+import { EditHead } from "./EditHead";
+import { LineBar } from "./LineBar";
+import { Quiet } from "./Quiet";
+import { sender } from "./saving";
+import { EditSession } from "./session";
+import { Steps } from "./Steps";
+import { useLooks } from "./useLooks";
+import { usePreview } from "./usePreview";
+import { useQuiet } from "./useQuiet";
+
+interface Props {
+  id: string;
+  token: string;
+  title: string;
+  /** in shown time of what is published */
+  chapters: { at: Micros; title: string }[];
+  recorded: Playable;
+  kept: Range[];
+  takes: Range[];
+  revision: number;
+  draft: Draft | null;
+  looks: Look[];
+}
+
+/** Where an owner leaves out and puts back, sees it as it will be shown, and publishes it. */
+export function EditPage({ id, token, title, chapters, recorded, kept, takes, revision, draft, looks: first }: Props) {
+  const [session] = useState(() => new EditSession(id, takes, draft, { kept, revision }, sender(id)));
+  const edit = useSyncExternalStore(session.subscribe, session.snapshot, session.snapshot);
+  useEffect(() => {
+    session.resume();
+    return () => session.end();
+  }, [session]);
+  const line = useMemo(() => new RecordedLine(takes), [takes]);
+  const order = useMemo(() => new PlayOrder(line, edit.shown), [line, edit.shown]);
+  const cuts = useMemo(() => line.cuts(edit.shown), [line, edit.shown]);
+  const onLine = useMemo(() => new Map(takes.map((take) => [takeOf(take.from), line.of(take)])), [takes, line]);
+  const opening = { token: id, layers: recorded.layers, duration: line.length, complete: true };
+  const { player, attach } = usePlayer(opening);
+  const [whole, setWhole] = useState(false);
+  usePreview(player, whole ? null : order);
+  const { looks, coming } = useLooks(id, first);
+  const [zoom, setZoom] = useState(1);
+  const [chosen, setChosen] = useState<Range | null>(null);
+  const [snaps, setSnaps] = useState(true);
+  const quiet = useQuiet(looks, takes, edit.shown);
+  const places = useMemo(
+    () => [...quiet.places.map((at) => line.at(at)), ...cuts.flatMap(({ from, to }) => [from, to])],
+    [quiet.places, cuts, line],
+  );
+  const snap = (at: Micros, within: Micros) => line.onFrame(snaps ? nearestPlace(at, places, within) : at);
+
+  const { publishing, error, proposals } = useCuts(id, revision);
+  const { revalidate } = useRevalidator();
+  const [asked, setAsked] = useState(false);
+  const publish = async () => {
+    if (await session.publish()) {
+      setAsked(true);
+      void revalidate();
+    }
+  };
+  useEffect(() => {
+    // Published from here: from now on that is what is changed.
+    if (asked && revision > edit.seen) {
+      setAsked(false);
+      session.published(revision);
+    }
+  }, [asked, revision, edit.seen, session]);
+
+  const act = (stretch: Range, what: "leave-out" | "put-back") => {
+    for (const part of line.toSource(stretch)) session.act({ do: what, ...part });
+  };
+  const onMove = (cut: Range, next: Range) => {
+    if (next.from < cut.from) act({ from: next.from, to: cut.from }, "leave-out");
+    if (next.from > cut.from) act({ from: cut.from, to: next.from }, "put-back");
+    if (next.to > cut.to) act({ from: cut.to, to: next.to }, "leave-out");
+    if (next.to < cut.to) act({ from: next.to, to: cut.to }, "put-back");
+  };
+  const around = useRef<(() => void) | null>(null);
+  useEffect(() => () => around.current?.(), []);
+  const playStretch = (stretch: Range) => {
+    around.current?.();
+    if (player) around.current = playAround(player, stretch);
+  };
+  const isOut = chosen !== null && cuts.some((cut) => cut.from <= chosen.from && chosen.to <= cut.to);
+  const touchesOut = chosen !== null && cuts.some((cut) => cut.from < chosen.to && chosen.from < cut.to);
+  const deeds = {
+    leaveOut: () => chosen && chosen.to > chosen.from && !isOut && act(chosen, "leave-out"),
+    putBack: () => chosen && touchesOut && act(chosen, "put-back"),
+    from: () => player && setChosen(stretched(line.onFrame(player.snapshot().time), chosen?.to ?? line.length)),
+    to: () => player && setChosen(stretched(chosen?.from ?? 0, line.onFrame(player.snapshot().time))),
+    around: () => chosen && playStretch(chosen),
+    undo: () => session.undo(),
+    redo: () => session.redo(),
+    snap: () => setSnaps((on) => !on),
+    wider: () => setZoom((z) => Math.min(mostZoom(line.length), z * 2)),
+    narrower: () => setZoom((z) => Math.max(1, z / 2)),
+    step: (frames: number) => {
+      if (!player) return;
+      player.pause();
+      player.seek(line.onFrame(player.snapshot().time + frames * FRAME));
+    },
+  };
+  const known = useRef(deeds);
+  known.current = deeds;
+  useEffect(() => {
+    const press = (event: KeyboardEvent) => {
+      const target = event.target as HTMLElement;
+      if (target.closest("input:not([type=range]), textarea, [role=dialog], [role=listbox], [role=combobox]")) return;
+      if (onEditKey(event, known.current)) event.preventDefault();
+    };
+    document.addEventListener("keydown", press);
+    return () => document.removeEventListener("keydown", press);
+  }, []);
+
+  const published = useMemo(() => new ShownLine(recipeOf(kept), 0), [kept]);
+  const lanes = useMemo(
+    () =>
+      chapters.length > 0
+        ? [
+            {
+              name: "Chapters",
+              chapters: chapters.map((c) => ({ ...c, at: line.at(published.toSource(c.at)) })),
+            },
+          ]
+        : [],
+    [chapters, line, published],
+  );
+  return (
+    <Box sx={FIT}>
+      <EditHead
+        id={id}
+        token={token}
+        title={title}
+        session={session}
+        edit={edit}
+        current={{ kept, revision }}
+        publishing={publishing}
+        error={error}
+        onPublish={() => void publish()}
+      />
+      <Box sx={{ gridArea: "player", minWidth: 0, minHeight: 0, display: "flex", flexDirection: "column" }}>
+        <Screen
+          player={player}
+          attach={attach}
+          opening={opening}
+          playable={recorded}
+          hasPoster={false}
+          title={title}
+          captions={[]}
+          keys={EDIT_KEYS}
+          lanes={
+            <>
+              <EditLine
+                player={player}
+                length={line.length}
+                takes={onLine}
+                cuts={cuts}
+                looks={looks}
+                lanes={lanes}
+                zoom={zoom}
+                chosen={chosen}
+                onChoose={setChosen}
+                snap={snap}
+                onMove={onMove}
+                onSeek={(at) => player?.seek(at)}
+              />
+              <LineBar
+                chosen={chosen}
+                isOut={isOut}
+                touchesOut={touchesOut}
+                deeds={deeds}
+                zoom={zoom}
+                most={mostZoom(line.length)}
+                snaps={snaps}
+                coming={coming}
+              />
+            </>
+          }
+        />
+      </Box>
+      <Box sx={{ gridArea: "side", minWidth: 0, overflowY: { md: "auto" }, px: { xs: 1.5, sm: 0 } }}>
+        <Box sx={{ display: "flex", alignItems: "baseline", gap: 1, flexWrap: "wrap", mb: 1 }}>
+          <Box component="span" sx={{ fontWeight: 600 }}>
+            <span className="clock">{formatClock(order.length)}</span> of{" "}
+            <span className="clock">{formatClock(line.length)}</span> shown
+          </Box>
+          <Button size="small" aria-pressed={whole} onClick={() => setWhole(!whole)} sx={{ ml: "auto" }}>
+            {whole ? "Play it as it will be shown" : "Play all that was recorded"}
+          </Button>
+        </Box>
+        <Quiet
+          quiet={quiet}
+          others={proposals.filter(({ from, to }) => lengthOf(edit.shown) > 0 && isShown(edit.shown, { from, to }))}
+          line={line}
+          onListen={(stretch) => playStretch(line.of(stretch))}
+          onTake={(stretches) => {
+            for (const { from, to } of stretches) session.act({ do: "leave-out", from, to });
+          }}
+        />
+        <Steps
+          history={edit.history}
+          line={line}
+          canReset={cuts.length > 0 || edit.history.done.length > 0}
+          onUndo={() => session.undo()}
+          onRedo={() => session.redo()}
+          onReset={() => session.act({ do: "as-recorded" } satisfies Deed)}
+        />
+      </Box>
+    </Box>
+  );
+}
+
+const FRAME: Micros = SECOND / 30;
+/** So wide that a frame is as wide as a finger. */
+const mostZoom = (length: Micros) => 2 ** Math.max(1, Math.ceil(Math.log2((length / SECOND) * 0.5)));
+const stretched = (from: Micros, to: Micros): Range => ({ from: Math.min(from, to), to: Math.max(from, to) });
+const isShown = (shown: readonly Range[], { from, to }: Range) => shown.some((s) => s.from < to && from < s.to);
+
+/** As the watch page: the work is on the screen at once. */
+const FIT = {
+  display: { xs: "flex", md: "grid" },
+  flexDirection: "column",
+  gap: { xs: 1.5, md: 1 },
+  columnGap: { md: 2.5 },
+  gridTemplateColumns: { md: "minmax(0,1fr) 300px" },
+  gridTemplateRows: { md: "auto minmax(0,1fr)" },
+  gridTemplateAreas: { md: '"head head" "player side"' },
+  height: { md: "calc(100dvh - 56px)" },
+  minHeight: { md: 600 },
+  maxWidth: 1440,
+  mx: "auto",
+  px: { xs: 0, sm: 3 },
+  py: { xs: 1.25, sm: 1 },
+} as const;

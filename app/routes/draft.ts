@@ -1,0 +1,43 @@
+import Joi from "joi";
+import { data } from "react-router";
+import { jsonField } from "#server/http/fields";
+import { orRefused, readFields, refused } from "../services/fields.server";
+import { appContext } from "../services/context.server";
+import type { Route } from "./+types/draft";
+
+const counted = Joi.number().integer().min(0).max(1_000_000);
+const form = Joi.object({
+  do: Joi.string().valid("save", "drop", "publish").required(),
+  /** the version of the draft that is replaced, as the person has seen it */
+  version: counted.required(),
+  /** the revision that it changes */
+  seen: Joi.when("do", { not: "drop", then: counted.min(1).required() }),
+  /** checked step by step by what reads it */
+  history: Joi.when("do", { is: "save", then: jsonField("The edit", Joi.object().unknown(), 1_000_000) }),
+});
+
+/** The edit that its owner works on: kept, thrown away, or published. */
+export async function action({ context, request, params }: Route.ActionArgs) {
+  const { member, runtime } = context.get(appContext);
+  if (!member) return data({ error: "You are signed out. Sign in, then try again." }, { status: 401 });
+  const fields = await orRefused(readFields(request));
+  const { value, error } = form.validate(fields);
+  if (error) return data({ error: error.message }, { status: 422 });
+  try {
+    const { id } = await runtime.access.requireById(member, "change", params.id);
+    if (value.do === "drop") await runtime.drafts.drop(id, value.version);
+    if (value.do === "save") return { error: null, version: await runtime.drafts.save(id, value) };
+    if (value.do === "publish") await runtime.drafts.publish(id, value);
+  } catch (problem) {
+    return refused(problem);
+  }
+  return { error: null, version: null };
+}
+
+/** The draft as another window has left it. */
+export async function loader({ context, params }: Route.LoaderArgs) {
+  const { member, runtime } = context.get(appContext);
+  if (!member) throw data({ error: "You are signed out." }, { status: 401 });
+  const { id } = await orRefused(runtime.access.requireById(member, "change", params.id));
+  return { draft: await runtime.drafts.of(id) };
+}

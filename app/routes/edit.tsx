@@ -1,0 +1,41 @@
+import { lengthOf } from "#core/recipe/edits";
+import { EditPage } from "../edit/EditPage";
+import { Notice } from "../components/Notice";
+import { appContext } from "../services/context.server";
+import { orNotFound, requireMember } from "../services/guard.server";
+import type { Route } from "./+types/edit";
+
+export const meta: Route.MetaFunction = ({ loaderData }) => [
+  { title: loaderData ? `Edit ${loaderData.title} · Clear Nod` : "Nothing here · Clear Nod" },
+  { name: "robots", content: "noindex" },
+];
+
+/** Everything as it was recorded, what is shown of it, and what its owner is working on. */
+export async function loader({ context, request, params }: Route.LoaderArgs) {
+  const app = context.get(appContext);
+  const { runtime } = app;
+  const member = requireMember(app, new URL(request.url));
+  const { id, token } = await orNotFound(runtime.access.requireById(member, "change", params.id));
+  const details = await runtime.library.details(id);
+  const { kept, takes, revision, whole } = await orNotFound(runtime.editing.stretches(id));
+  const about = { id, token, title: details.title, chapters: details.chapters };
+  if (!whole || lengthOf(takes) === 0) return { ...about, edit: null };
+  await orNotFound(runtime.editing.recorded(id));
+  const [recorded, draft, looks] = await Promise.all([
+    runtime.playback.recorded(id),
+    runtime.drafts.of(id),
+    runtime.looks.of(id),
+  ]);
+  return { ...about, edit: recorded && { recorded, kept, takes, revision, draft, looks } };
+}
+
+export default function Edit({ loaderData: { edit, ...about } }: Route.ComponentProps) {
+  if (!edit)
+    return (
+      <Notice title="Not all of it is here yet">
+        A take is still being recorded, or on its way. When all of it is here, it can be edited. Open this page again
+        then.
+      </Notice>
+    );
+  return <EditPage key={about.id} {...about} {...edit} />;
+}

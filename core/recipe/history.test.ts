@@ -1,0 +1,127 @@
+import { describe, expect, it } from "vitest";
+import { random } from "../../testing/random";
+import type { Range } from "../time/ranges";
+import { lengthOf } from "./edits";
+import { momentOf } from "./frames";
+import { act, begun, changeBetween, changed, doneTo, inverse, parseHistory, redo, shownBy, undo } from "./history";
+import { type Deed, type History } from "./history";
+import { RecipeError } from "./recipe";
+import { startOfTake } from "./source-line";
+
+const FRAMES = 60;
+const of = (take: number, from: number, to: number): Range => ({
+  from: startOfTake(take) + momentOf(from),
+  to: startOfTake(take) + momentOf(to),
+});
+const takes = [of(1, 0, FRAMES), of(2, 0, FRAMES)];
+
+/** Deeds as a hand would do them, many of them without an effect; and what was shown after each. */
+function worked(seed: number, deeds: number): { history: History; states: Range[][] } {
+  const pick = random(seed);
+  let history = begun(takes);
+  const states = [takes];
+  for (let n = 0; n < deeds; n++) {
+    const from = pick(FRAMES - 1);
+    const stretch = of(1 + pick(2), from, from + 1 + pick(Math.min(9, FRAMES - from)));
+    const deed: Deed = pick(12) === 0 ? { do: "as-recorded" } : { do: pick(3) ? "leave-out" : "put-back", ...stretch };
+    try {
+      const next = act(history, states.at(-1)!, deed, takes);
+      if (next === history) continue;
+      history = next;
+      states.push(shownBy(history));
+    } catch (error) {
+      if (!(error instanceof RangeError)) throw error;
+    }
+  }
+  return { history, states };
+}
+
+describe("what was done", () => {
+  it("is undone and done again step by step, through JSON", () => {
+    for (let seed = 0; seed < 60; seed++) {
+      const { history, states } = worked(seed, 40);
+      expect(shownBy(history)).toEqual(states.at(-1));
+      let at = states.length - 1;
+      let now = history;
+      const pick = random(seed + 1000);
+      for (let n = 0; n < 120; n++) {
+        const back = pick(2) === 0;
+        now = back ? undo(now) : redo(now);
+        at = back ? Math.max(0, at - 1) : Math.min(states.length - 1, at + 1);
+        if (n % 10 === 0) now = parseHistory(JSON.parse(JSON.stringify(now)));
+        expect(shownBy(now)).toEqual(states[at]);
+      }
+    }
+  });
+
+  it("has changes that are their own inverse, and as small as they can be", () => {
+    for (let seed = 0; seed < 60; seed++) {
+      const { history, states } = worked(seed, 40);
+      history.done.forEach(({ change, deed }, i) => {
+        expect(changed(states[i]!, change)).toEqual(states[i + 1]);
+        expect(changed(states[i + 1]!, inverse(change))).toEqual(states[i]);
+        expect(doneTo(states[i]!, deed, takes)).toEqual(states[i + 1]);
+        const [gone, come] = [change.removed, change.added];
+        expect(
+          gone.length === 0 || come.length === 0 || gone[0]!.from !== come[0]!.from || gone[0]!.to !== come[0]!.to,
+        ).toBe(true);
+      });
+    }
+    expect(changeBetween(takes, takes)).toBeNull();
+  });
+
+  it("forgets what was undone when something else is done, and nothing else", () => {
+    const first = act(begun(takes), takes, { do: "leave-out", ...of(1, 10, 20) }, takes);
+    const back = undo(first);
+    expect([back.done, redo(back)]).toEqual([[], first]);
+    const other = act(back, shownBy(back), { do: "leave-out", ...of(2, 0, 5) }, takes);
+    expect([other.undone, redo(other)]).toEqual([[], other]);
+    expect([undo(begun(takes)), redo(begun(takes))]).toEqual([begun(takes), begun(takes)]);
+    // What changes nothing is no step.
+    expect(act(first, shownBy(first), { do: "leave-out", ...of(1, 12, 15) }, takes)).toBe(first);
+  });
+
+  it("never leaves nothing", () => {
+    const one = act(begun(takes), takes, { do: "leave-out", ...takes[0]! }, takes);
+    expect(() => act(one, shownBy(one), { do: "leave-out", ...takes[1]! }, takes)).toThrow(RangeError);
+  });
+
+  it("is read with every step tried", () => {
+    const { history } = worked(7, 30);
+    const good = () => JSON.parse(JSON.stringify(history)) as { base: Range[]; done: object[]; undone: object[] };
+    expect(parseHistory(good())).toEqual(history);
+    const wrong: [string, (h: ReturnType<typeof good>) => unknown][] = [
+      ["", () => null],
+      ["/base", (h) => ({ ...h, base: [] })],
+      ["/base/0/to", (h) => ({ ...h, base: [{ from: 0, to: null }] })],
+      ["/done", (h) => ({ ...h, done: {} })],
+      ["/done/0", (h) => ({ ...h, done: [{}] })],
+      ["/done/0/change/at", (h) => ({ ...h, done: [{ deed: h.done[0], change: { at: -1, removed: [], added: [] } }] })],
+      [
+        "/done/0/deed/do",
+        (h) => ({ ...h, done: [{ deed: { do: "burn" }, change: { at: 0, removed: [], added: [] } }] }),
+      ],
+      [
+        "/done/0",
+        (h) => ({
+          ...h,
+          done: [{ deed: { do: "as-recorded" }, change: { at: 0, removed: [of(2, 3, 4)], added: [] } }],
+        }),
+      ],
+      // Puts in what is there.
+      [
+        "/done/1",
+        (h) => ({
+          ...h,
+          done: [{ deed: { do: "as-recorded" }, change: { at: 0, removed: [], added: [of(1, 0, 4)] } }],
+        }),
+      ],
+    ];
+    for (const [path, spoil] of wrong) {
+      const read = () => parseHistory(spoil(good()));
+      expect(read).toThrow(RecipeError);
+      expect(read).toThrow(path || "a history is an object");
+    }
+    expect(lengthOf(shownBy(history))).toBeGreaterThan(0);
+  });
+});

@@ -1,0 +1,149 @@
+import { expect, test, type Page } from "@playwright/test";
+import { accessible, recordedSeconds, signUp, startRecording, stopAndOpen } from "./steps";
+
+const line = (page: Page) => page.getByRole("group", { name: "What was recorded" });
+/** Drags from one share of the line to another. */
+async function choose(page: Page, from: number, to: number): Promise<void> {
+  const box = (await line(page).boundingBox())!;
+  const at = (share: number) => [box.x + box.width * share, box.y + 50] as const;
+  await page.mouse.move(...at(from));
+  await page.mouse.down();
+  await page.mouse.move(...at(to), { steps: 8 });
+  await page.mouse.up();
+}
+const steps = (page: Page) => page.getByRole("group", { name: "What was done" });
+const shown = async (page: Page) => (await page.getByText(/^\d+:\d\d of \d+:\d\d shown$/).textContent())!;
+const saved = (page: Page) => expect(page.getByText("Saved", { exact: true })).toBeVisible();
+const time = (page: Page) => page.evaluate(() => (window.clearNodPlayer?.snapshot().time ?? -1) / 1e6);
+
+test("a recording is cut, looked at, undone over a reload, and published to a guest who is watching", async ({
+  page,
+  browser,
+}) => {
+  await signUp(page);
+  await startRecording(page, "Screen and camera", "anyone");
+  await recordedSeconds(page, 14);
+  const link = await stopAndOpen(page);
+  await expect(page.getByRole("button", { name: /^Play,/ })).toBeVisible();
+
+  const guest = await (await browser.newContext()).newPage();
+  await guest.goto(link);
+  await guest.getByRole("button", { name: /^Play,/ }).click();
+  await expect.poll(() => time(guest)).toBeGreaterThan(1);
+  await guest.evaluate(() => window.clearNodPlayer!.pause());
+  await guest.evaluate(() => window.clearNodPlayer!.seek(12_000_000));
+  const length = await guest.evaluate(() => window.clearNodPlayer!.snapshot().duration / 1e6);
+
+  await page.getByRole("link", { name: "Edit", exact: true }).click();
+  await expect(line(page)).toBeVisible();
+  await expect(page.getByText("Nothing is changed")).toBeVisible();
+  await expect(page.getByRole("button", { name: "Publish" })).toBeDisabled();
+  // Out of the middle, then from the beginning by its handle.
+  await choose(page, 0.3, 0.5);
+  await expect(page.getByText(/s chosen$/)).toBeVisible();
+  await page.keyboard.press("x");
+  await expect(steps(page).getByText(/^Left out [23]\.\d s at 0:0[45]$/)).toBeVisible();
+  const start = page.getByRole("slider", { name: "Where it begins" });
+  await start.focus();
+  for (let i = 0; i < 3; i++) await page.keyboard.press("Shift+ArrowRight");
+  await expect(steps(page).getByText(/^Left out/)).toHaveCount(4);
+  await expect(start).toBeFocused();
+  const cutTo = await shown(page);
+  await saved(page);
+
+  // Undone and done again, over a reload.
+  await page.keyboard.press("Control+z");
+  await expect(steps(page).getByText(/^Left out/)).toHaveCount(3);
+  await saved(page);
+  await page.reload();
+  await expect(steps(page).getByText(/^Left out/)).toHaveCount(3);
+  await page.keyboard.press("Control+Shift+Z");
+  await expect(steps(page).getByText(/^Left out/)).toHaveCount(4);
+  expect(await shown(page)).toBe(cutTo);
+
+  // It plays across what is left out, as it will be shown.
+  const middle = (await page.evaluate(() => window.clearNodPlayer?.snapshot().duration ?? 0)) / 1e6;
+  const [out, goesOn] = [0.3 * middle, 0.5 * middle];
+  await page.evaluate((to) => window.clearNodPlayer!.seek(to), Math.round((out - 1) * 1e6));
+  await page.evaluate(() => window.clearNodPlayer!.play());
+  const seen: number[] = [];
+  await expect
+    .poll(
+      async () => {
+        seen.push(await time(page));
+        return seen.at(-1)!;
+      },
+      { intervals: [30], timeout: 20_000 },
+    )
+    .toBeGreaterThan(goesOn + 0.5);
+  await page.evaluate(() => window.clearNodPlayer!.pause());
+  // Pauses may have drawn the ends to themselves; what lies well within is never seen.
+  expect(seen.filter((at) => at > out + 0.7 && at < goesOn - 0.7)).toEqual([]);
+
+  // What was published before stays what guests see, until it is published.
+  expect(await guest.evaluate(() => window.clearNodPlayer!.snapshot().duration / 1e6)).toBe(length);
+  await saved(page);
+  await page.getByRole("button", { name: "Publish" }).click();
+  await expect(page.getByText("This is what everybody sees")).toBeVisible({ timeout: 30_000 });
+  await expect
+    .poll(() => guest.evaluate(() => (window.clearNodPlayer?.snapshot().duration ?? 0) / 1e6), { timeout: 20_000 })
+    .toBeLessThan(length - 3);
+  // The moment that they were at went with them: what is left out before it is gone.
+  await expect.poll(() => time(guest)).toBeLessThan(12 - 3);
+
+  // And back again, all of it, in one press.
+  await page.getByRole("button", { name: "Back to what was recorded" }).click();
+  await saved(page);
+  await page.getByRole("button", { name: "Publish" }).click();
+  await expect(page.getByText("This is what everybody sees")).toBeVisible({ timeout: 30_000 });
+  await expect
+    .poll(() => guest.evaluate(() => (window.clearNodPlayer?.snapshot().duration ?? 0) / 1e6), { timeout: 20_000 })
+    .toBeGreaterThan(length - 0.2);
+
+  await accessible(page, "editing");
+});
+
+test("two windows never replace each other's edit unseen, and a lost network loses nothing", async ({
+  page,
+  context,
+}) => {
+  await signUp(page);
+  await startRecording(page, "Voice");
+  await recordedSeconds(page, 8);
+  await stopAndOpen(page);
+  await page.getByRole("link", { name: "Edit", exact: true }).click();
+  await expect(line(page)).toBeVisible();
+  const other = await context.newPage();
+  await other.goto(page.url());
+  await choose(other, 0.6, 0.8);
+  await other.getByRole("button", { name: "Leave it out" }).click();
+  await saved(other);
+
+  await choose(page, 0.2, 0.4);
+  await page.getByRole("button", { name: "Leave it out" }).click();
+  await expect(page.getByText(/Another window has changed this edit meanwhile/)).toBeVisible();
+  await expect(page.getByRole("button", { name: "Publish" })).toBeDisabled();
+  await page.getByRole("button", { name: "Keep this one" }).click();
+  await saved(page);
+  await expect(steps(page).getByText(/^Left out/)).toHaveCount(1);
+
+  await context.setOffline(true);
+  await choose(page, 0.7, 0.9);
+  await page.getByRole("button", { name: "Leave it out" }).click();
+  await expect(page.getByText(/^No connection\. Kept on this computer/)).toBeVisible();
+  // The browser ends, and comes back to a connection.
+  const address = page.url();
+  await page.close({ runBeforeUnload: false });
+  await context.setOffline(false);
+  const back = await context.newPage();
+  await back.goto(address);
+  await expect(steps(back).getByText(/^Left out/)).toHaveCount(2);
+  await saved(back);
+  await back.getByRole("button", { name: "Publish" }).click();
+  await expect(back.getByText("This is what everybody sees")).toBeVisible({ timeout: 30_000 });
+
+  // A recording of somebody else cannot be edited.
+  const stranger = await (await context.browser()!.newContext()).newPage();
+  await signUp(stranger, "Bram Lark");
+  expect((await stranger.goto(address))!.status()).toBe(404);
+});

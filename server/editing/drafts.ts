@@ -1,0 +1,70 @@
+import { parseHistory, shownBy, type History } from "#core/recipe/history";
+import { RecipeError } from "#core/recipe/recipe";
+import type { Range } from "#core/time/ranges";
+import type { Database } from "../database/connection";
+import { Problem } from "../http/problem";
+import { DRAFT, DROP_DRAFT, SAVE_DRAFT } from "./sql";
+
+/** An edit that is worked on. */
+export interface Draft {
+  /** counts what was saved of it, from 1 */
+  version: number;
+  /** the revision that it changes */
+  seen: number;
+  history: History;
+}
+
+/** Drafts of edits, one for each recording. Who may have them is checked by the callers. */
+export class Drafts {
+  constructor(
+    private readonly db: Database,
+    /** called when what a draft shows is another thing by now */
+    private readonly saved: (recordingId: string) => Promise<unknown>,
+    /** asks for stretches to be published over the revision that was seen */
+    private readonly ask: (recordingId: string, edit: { kept: Range[]; seen: number }) => Promise<unknown>,
+  ) {}
+
+  async of(recordingId: string): Promise<Draft | null> {
+    const [row] = await this.db.rows<Draft>(DRAFT, [recordingId]);
+    return row ? { ...row, history: parseHistory(row.history) } : null;
+  }
+
+  /**
+   * @param version the one that is replaced, as whoever saves has seen it; 0 where there was none
+   * @returns its version now
+   * @throws {Problem} 409 where it was changed meanwhile; 422 for what is no history
+   */
+  async save(recordingId: string, { version, seen, history }: Omit<Draft, "history"> & { history: unknown }) {
+    let checked: History;
+    try {
+      checked = parseHistory(history);
+    } catch (error) {
+      if (error instanceof RecipeError) throw new Problem(422, "no-history", `This is no edit: ${error.message}.`);
+      throw error;
+    }
+    const values = [recordingId, version, seen, JSON.stringify(checked)];
+    const [row] = await this.db.rows<{ version: number }>(SAVE_DRAFT, values);
+    if (!row) throw otherDraft();
+    await this.saved(recordingId);
+    return row.version;
+  }
+
+  /**
+   * Asks for what the draft shows to be published, as it was saved.
+   * @throws {Problem} 409 where it was changed meanwhile, and as `ask`
+   */
+  async publish(recordingId: string, { version, seen }: Pick<Draft, "version" | "seen">): Promise<void> {
+    const draft = await this.of(recordingId);
+    if (draft?.version !== version) throw otherDraft();
+    await this.ask(recordingId, { kept: shownBy(draft.history), seen });
+  }
+
+  /** Throws the draft away. @throws {Problem} 409 where it was changed meanwhile */
+  async drop(recordingId: string, version: number): Promise<void> {
+    const [row] = await this.db.rows(DROP_DRAFT, [recordingId, version]);
+    if (!row && (await this.of(recordingId))) throw otherDraft();
+  }
+}
+
+const otherDraft = () =>
+  new Problem(409, "other-draft", "This edit was changed in another window meanwhile. Nothing here was saved over it.");
