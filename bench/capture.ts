@@ -6,7 +6,8 @@ import { slope } from "./memory";
 import { QuietPage } from "./quiet";
 import { figureOf, median, type Figure, type Rig } from "./rig";
 
-const MINUTES = 3;
+/** Of the long take. Ten (`MINUTES=10`) show what three hide, and are not waited for every time. */
+const MINUTES = Number(process.env.MINUTES ?? 3);
 const SETTLED_SECONDS = 20;
 /** How long each of two stretches is looked at. */
 const FACE_SECONDS = 15;
@@ -36,9 +37,9 @@ const BLURS = `localStorage.setItem("clear-nod-wishes", JSON.stringify({ lens: {
 /** A moving screen, a camera and a microphone, recorded as a person does it. */
 export async function capture(rig: Rig): Promise<Figure[]> {
   const large = await recordFor(rig, MINUTES * 60, { width: 1920, height: 1080 });
-  const small = await recordFor(rig, 60, { width: 1280, height: 720 });
-  const suppressing = await recordFor(rig, 60, { width: 1280, height: 720 }, SUPPRESSES);
-  const blurring = await recordFor(rig, 120, { width: 1280, height: 720 }, BLURS);
+  const small = await recordFor(rig, 60, { width: 1280, height: 720 }, { collects: false });
+  const suppressing = await recordFor(rig, 60, { width: 1280, height: 720 }, { before: SUPPRESSES });
+  const blurring = await recordFor(rig, 120, { width: 1280, height: 720 }, { before: BLURS });
   const face = await faceShare(rig);
   const lost: number[] = [];
   for (let n = 0; n < KILLS; n++) lost.push(await lostByAKill(rig, 6_000 + Math.random() * 4_000));
@@ -57,7 +58,8 @@ export async function capture(rig: Rig): Promise<Figure[]> {
     figure("1080p: frames given of those due", 100 * large.given, "%", "≥ 95", large.given >= 0.95),
     figure("720p: frames given of those due", 100 * small.given, "%", "≥ 99", small.given >= 0.99),
     figure("1080p: fresh frames a second from the screen", large.read, "/s"),
-    figure("main-thread tasks over 100 ms", large.longTasks, "", "0", large.longTasks === 0),
+    figure("720p: main-thread tasks over 100 ms in a minute", small.longTasks, "", "0", small.longTasks === 0),
+    figure("1080p: the same, while garbage is collected by force", large.longTasks, ""),
     figure("most in hand at any moment", large.inHandMost / 1e6, "s", "≤ 2", large.inHandMost <= 2e6),
     figure(`stop to link page after ${MINUTES} min`, large.stopToLink, "ms", "≤ 1000", large.stopToLink <= 1000),
     figure("lost when the tab is killed, median of 3", median(lost) / 1000, "s", "≤ 2", median(lost) <= 2_000),
@@ -89,7 +91,7 @@ async function recordFor(
   rig: Rig,
   seconds: number,
   size: { width: number; height: number },
-  before = "",
+  { before = "", collects = true }: { before?: string; collects?: boolean } = {},
 ): Promise<Run> {
   const page = await QuietPage.open(rig, "/record", { script: smallerScreen(size) + before, grown: true });
   const health = () => page.evaluate<Health>("clearNodRecorder.health()");
@@ -106,7 +108,7 @@ async function recordFor(
       inHandMost = Math.max(inHandMost, (await health()).inHand);
       if (second % 5 !== 0) continue;
       most = Math.max(most, (await page.cost()).rendererMegabytes);
-      if (second % COLLECTED_SECONDS !== 0) continue;
+      if (!collects || second % COLLECTED_SECONDS !== 0) continue;
       await page.collectGarbage();
       memory.push({ at: second, megabytes: (await page.cost()).rendererMegabytes });
     }

@@ -206,7 +206,7 @@ export function EditPage({ id, token, title, chapters, recorded, kept, takes, re
             <span className="clock">{formatClock(line.length)}</span> shown
           </Box>
           <Button size="small" aria-pressed={whole} onClick={() => setWhole(!whole)} sx={{ ml: "auto" }}>
-            {whole ? "Play it as it will be shown" : "Play all that was recorded"}
+            {whole ? "Play what is shown" : "Play everything"}
           </Button>
         </Box>
         <Quiet

@@ -41,7 +41,7 @@ export function Quiet({ quiet, others, line, onListen, onTake }: Props) {
     <Box role="group" aria-label="What could be left out" sx={{ mb: 2 }}>
       <Folded
         title="Proposals"
-        value={all.length === 0 ? "none" : `${all.length}, ${formatClock(won)} shorter`}
+        value={all.length === 0 ? "none" : `${all.length}, ${(won / SECOND).toFixed(1)} s shorter`}
         open={all.length > 0}
         key={all.length > 0 ? "some" : "none"}
       >
