@@ -15,7 +15,7 @@ const FORM: BodyLimits = { most: 16 * KILO, withinMs: 15_000 };
 /** What needs more: the path as the router's own requests name it too, and whether one has to be signed in for it. */
 const LARGER: { path: RegExp; signedIn: boolean; limits: BodyLimits }[] = [
   { path: /^\/w\/[^/]+\/spans$/, signedIn: false, limits: { most: 64 * KILO, withinMs: 15_000 } },
-  { path: /^\/recordings\/[^/]+$/, signedIn: true, limits: { most: 32 * KILO, withinMs: 15_000 } },
+  { path: /^\/recordings\/[^/]+$/, signedIn: true, limits: { most: 96 * KILO, withinMs: 15_000 } },
   // An edit with everything that was done.
   { path: /^\/recordings\/[^/]+\/draft$/, signedIn: true, limits: { most: 2048 * KILO, withinMs: 30_000 } },
   // Comments from a file.

@@ -1,6 +1,7 @@
 import { writeFileSync } from "node:fs";
 import { parseArgs } from "node:util";
 import { capture } from "./capture";
+import { edit } from "./edit";
 import { events } from "./events";
 import { figures } from "./figures";
 import { hour } from "./hour";
@@ -26,6 +27,7 @@ const BENCHES: Record<string, (rig: Rig) => Promise<Figure[]>> = {
   library,
   events,
   republish,
+  edit,
 };
 
 const { values } = parseArgs({ options: { only: { type: "string" }, json: { type: "string" } } });

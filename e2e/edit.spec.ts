@@ -1,5 +1,5 @@
 import { expect, test, type Page } from "@playwright/test";
-import { accessible, recordedSeconds, signUp, startRecording, stopAndOpen } from "./steps";
+import { accessible, fold, recordedSeconds, signUp, startRecording, stopAndOpen } from "./steps";
 
 const line = (page: Page) => page.getByRole("group", { name: "What was recorded" });
 /** Drags from one share of the line to another. */
@@ -27,6 +27,14 @@ test("a recording is cut, looked at, undone over a reload, and published to a gu
   await expect(page.getByRole("button", { name: /^Play,/ })).toBeVisible();
 
   const guest = await (await browser.newContext()).newPage();
+  await guest.addInitScript(`
+    window.gains = [];
+    const make = AudioContext.prototype.createGain;
+    AudioContext.prototype.createGain = function () {
+      const node = make.call(this);
+      window.gains.push(node);
+      return node;
+    };`);
   await guest.goto(link);
   await guest.getByRole("button", { name: /^Play,/ }).click();
   await expect.poll(() => time(guest)).toBeGreaterThan(1);
@@ -80,6 +88,14 @@ test("a recording is cut, looked at, undone over a reload, and published to a gu
   // Pauses may have drawn the ends to themselves; what lies well within is never seen.
   expect(seen.filter((at) => at > out + 0.7 && at < goesOn - 0.7)).toEqual([]);
 
+  // Louder, as data: it is a step like others.
+  await fold(page, "Sound").click();
+  const bring = page.getByRole("button", { name: /^Bring it to -16 LUFS: [+-]?\d+ dB$/ });
+  const decibels = Number(/: ([+-]?\d+) dB/.exec((await bring.textContent())!)![1]);
+  expect(decibels).not.toBe(0);
+  await bring.click();
+  await expect(steps(page).getByText(/^Your voice: [+-]?\d+ dB$/)).toBeVisible();
+
   // What was published before stays what guests see, until it is published.
   expect(await guest.evaluate(() => window.clearNodPlayer!.snapshot().duration / 1e6)).toBe(length);
   await saved(page);
@@ -88,6 +104,11 @@ test("a recording is cut, looked at, undone over a reload, and published to a gu
   await expect
     .poll(() => guest.evaluate(() => (window.clearNodPlayer?.snapshot().duration ?? 0) / 1e6), { timeout: 20_000 })
     .toBeLessThan(length - 3);
+  const gains = () =>
+    guest.evaluate("window.gains.map((node) => 20 * Math.log10(node.gain.value))") as Promise<number[]>;
+  await guest.evaluate(() => window.clearNodPlayer!.play());
+  await expect.poll(async () => (await gains()).map(Math.round)).toEqual([decibels]);
+  await guest.evaluate(() => window.clearNodPlayer!.pause());
   // The moment that they were at went with them: what is left out before it is gone.
   await expect.poll(() => time(guest)).toBeLessThan(12 - 3);
 

@@ -25,6 +25,8 @@ const POLICIES = {
   /** by somebody new; nobody knows yet who it is */
   newcomer: { viewer: 1_500, address: 1_500, words: "This address opened very many pages in a minute." },
   edit: { viewer: 40, address: 900, words: "That were many changes in a minute." },
+  /** saved by itself while somebody edits */
+  draft: { viewer: 120, address: 3_000, words: "That were many changes of an edit in a minute." },
   invite: { viewer: 20, address: 600, words: "That were many invitations in a minute." },
   trial: { viewer: 10, address: 900, words: "The connection was tried very often in a minute." },
   setUp: { viewer: 60, address: 900, words: "That were many set-ups in a minute." },

@@ -19,6 +19,7 @@ import { openDatabase, type Database } from "./database/connection";
 import { settleIn } from "./database/moved";
 import { addressReader, type AddressOf } from "./http/address";
 import { Drafts } from "./editing/drafts";
+import { clearEdges } from "./editing/edges";
 import { Editing } from "./editing/editing";
 import { Looks, lookOver } from "./editing/looks";
 import { Proposals } from "./editing/proposals";
@@ -37,6 +38,7 @@ import { openLog } from "./log";
 import { Playback } from "./playback/playback";
 import { eraser, type Erase } from "./recordings/erase";
 import { Library } from "./recordings/library";
+import { Posters } from "./recordings/posters";
 import { Takes, type WholeTake } from "./recordings/takes";
 import type { Settings } from "./settings";
 import { openStorage } from "./storage/open";
@@ -77,6 +79,7 @@ export interface Runtime {
   ingest: Ingest;
   playback: Playback;
   library: Library;
+  posters: Posters;
   /** removes a recording for good, whoever asks */
   erase: Erase;
   viewers: Viewers;
@@ -113,7 +116,11 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
   const events = new Events(db);
   const folds = new Folds(db, log);
   const rooms = new Rooms(db);
-  const publishLater = (recordingId: string) => queue.send("publish", { recordingId });
+  const publishLater = async (recordingId: string) => {
+    // What is made ahead stays made, and two would make the same.
+    await queue.cancel("prepare", { recordingId });
+    await queue.send("publish", { recordingId });
+  };
   const editing = new Editing(db, storage, events, log, publishLater, makePosterLater);
   const lookOverLater = (takeId: string) => queue.send("look-over", { takeId });
   const drafts = new Drafts(
@@ -148,7 +155,7 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
     const draft = await drafts.of(recordingId);
     if (!draft) return;
     try {
-      await editing.prepare(recordingId, shownBy(draft.history), signal);
+      await editing.prepare(recordingId, shownBy(draft.history).kept, signal);
     } catch (error) {
       if (!(error instanceof Problem)) throw error;
       log.debug({ recordingId, why: error.code }, "nothing prepared");
@@ -158,9 +165,10 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
     "make-poster": ({ recordingId }, signal) => makePoster(db, storage, recordingId, signal),
     publish: ({ recordingId }, signal) => editing.run(recordingId, signal),
     prepare: ({ recordingId }, signal) => prepare(recordingId, signal),
-    "look-over": ({ takeId }, signal) => lookOver(db, storage, takeId, signal),
+    "look-over": ({ takeId }, signal) => lookOver({ db, storage, log }, takeId, signal),
     "clear-deleted": () => clearDeleted(db, erase),
     "sweep-storage": async () => {
+      await clearEdges(db);
       const removed = await sweepStorage(db, storage);
       if (removed > 0) log.warn({ removed }, "objects without a row");
     },
@@ -195,6 +203,7 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
     ingest: new Ingest(db, storage, takes, makePosterLater),
     playback: new Playback(db, storage, channel),
     library: new Library(db, access, erase),
+    posters: new Posters(db, access, makePosterLater),
     erase,
     invites: new Invites(db, events),
     sayings: new Sayings({ viewers, comments, reactions, asks, limits }),

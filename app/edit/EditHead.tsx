@@ -4,7 +4,8 @@ import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { Link } from "react-router";
 import { useState } from "react";
-import type { Range } from "#core/time/ranges";
+import type { Shown } from "#core/recipe/edits";
+import { changeBetween } from "#core/recipe/history";
 import type { Draft } from "#server/editing/drafts";
 import type { Publication } from "#server/editing/editing";
 import { heading } from "../watch/Head";
@@ -17,7 +18,7 @@ interface Props {
   session: EditSession;
   edit: EditState;
   /** what is published */
-  current: { kept: Range[]; revision: number };
+  current: Shown & { revision: number };
   publishing: Publication | null;
   error: string | null;
   onPublish: () => void;
@@ -34,9 +35,7 @@ const KEPT: Record<Keeping, string> = {
 /** What is edited, where the edit is kept, and publishing it. */
 export function EditHead({ id, token, title, session, edit, current, publishing, error, onPublish }: Props) {
   const { history, shown, seen, keeping, problem } = edit;
-  const same =
-    shown.length === current.kept.length &&
-    shown.every(({ from, to }, i) => from === current.kept[i]!.from && to === current.kept[i]!.to);
+  const same = changeBetween(current, shown) === null;
   const changedElsewhere = seen !== current.revision && !publishing;
   return (
     <Box sx={{ gridArea: "head", px: { xs: 1.5, sm: 0 }, minWidth: 0, display: "grid", gap: 0.5 }}>

@@ -131,13 +131,19 @@ export function EditLine(props: Props) {
           onPointerUp={end}
           onPointerCancel={() => (press.current = null)}
           style={{ height }}
-          sx={{ position: "relative", touchAction: "pan-x", cursor: "text", bgcolor: "background.paper" }}
+          // A finger on the pictures chooses; on the ruler and below it moves the line.
+          sx={{ position: "relative", touchAction: "pan-y", cursor: "text", bgcolor: "background.paper" }}
         >
           <Box
             component="canvas"
             ref={canvas}
             aria-hidden
             sx={{ position: "sticky", left: 0, display: "block", color: "text.primary" }}
+          />
+          <Box
+            onPointerDown={(event) => event.pointerType === "touch" && event.stopPropagation()}
+            onClick={(event) => onSeek(at(event.clientX))}
+            sx={{ position: "absolute", inset: `0 0 auto 0`, height: RULER, touchAction: "pan-x" }}
           />
           {chosen && (
             <Box

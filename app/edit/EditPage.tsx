@@ -2,28 +2,35 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import { useEffect, useMemo, useRef, useState, useSyncExternalStore } from "react";
 import { useRevalidator } from "react-router";
-import { ShownLine } from "#core/recipe/shown-line";
-import { lengthOf, recipeOf } from "#core/recipe/edits";
 import type { Deed } from "#core/recipe/history";
+import type { Gains } from "#core/recipe/gains";
 import { nearestPlace } from "#core/recipe/proposals";
 import { PlayOrder, RecordedLine } from "#core/recipe/recorded-line";
 import { takeOf } from "#core/recipe/source-line";
 import { formatClock, SECOND, type Micros } from "#core/time/micros";
 import type { Range } from "#core/time/ranges";
+import type { ShownComment } from "#server/answers/comments";
 import type { Draft } from "#server/editing/drafts";
-import type { Look } from "#server/editing/looks";
+import type { Look } from "#server/editing/look";
 import type { Playable } from "#server/playback/playback";
+import type { Chapter } from "#core/viewing/figures";
 import { playAround } from "../player/around";
 import { Screen } from "../player/Screen";
 import { usePlayer } from "../player/usePlayer";
+import { commentMarks } from "../timeline/lanes";
+import type { Lane } from "../timeline/Timeline";
 import { useCuts } from "../watch/useCuts";
+import { Chapters } from "./Chapters";
 import { EditLine } from "./EditLine";
 import { EDIT_KEYS, onEditKey } from "./keys";
 import { EditHead } from "./EditHead";
+import { InRemoved } from "./InRemoved";
 import { LineBar } from "./LineBar";
+import { PosterFold } from "./PosterFold";
 import { Quiet } from "./Quiet";
 import { sender } from "./saving";
 import { EditSession } from "./session";
+import { SoundFold } from "./SoundFold";
 import { Steps } from "./Steps";
 import { useLooks } from "./useLooks";
 import { usePreview } from "./usePreview";
@@ -33,37 +40,46 @@ interface Props {
   id: string;
   token: string;
   title: string;
-  /** in shown time of what is published */
-  chapters: { at: Micros; title: string }[];
+  /** on the source line; and what talking points could be */
+  chapters: Chapter[];
+  proposedChapters: Chapter[];
+  hasPoster: boolean;
+  posterAt: Micros | null;
   recorded: Playable;
   kept: Range[];
+  gains: Gains;
   takes: Range[];
   revision: number;
   draft: Draft | null;
   looks: Look[];
+  /** on the source line */
+  comments: ShownComment[];
 }
 
 /** Where an owner leaves out and puts back, sees it as it will be shown, and publishes it. */
-export function EditPage({ id, token, title, chapters, recorded, kept, takes, revision, draft, looks: first }: Props) {
-  const [session] = useState(() => new EditSession(id, takes, draft, { kept, revision }, sender(id)));
+export function EditPage(props: Props) {
+  const { id, token, title, chapters, proposedChapters, hasPoster, posterAt } = props;
+  const { recorded, kept, gains, takes, revision, draft, looks: first, comments } = props;
+  const [session] = useState(() => new EditSession(id, takes, draft, { kept, gains, revision }, sender(id)));
   const edit = useSyncExternalStore(session.subscribe, session.snapshot, session.snapshot);
   useEffect(() => {
     session.resume();
     return () => session.end();
   }, [session]);
+  const { kept: shown, gains: louder } = edit.shown;
   const line = useMemo(() => new RecordedLine(takes), [takes]);
-  const order = useMemo(() => new PlayOrder(line, edit.shown), [line, edit.shown]);
-  const cuts = useMemo(() => line.cuts(edit.shown), [line, edit.shown]);
+  const order = useMemo(() => new PlayOrder(line, shown), [line, shown]);
+  const cuts = useMemo(() => line.cuts(shown), [line, shown]);
   const onLine = useMemo(() => new Map(takes.map((take) => [takeOf(take.from), line.of(take)])), [takes, line]);
   const opening = { token: id, layers: recorded.layers, duration: line.length, complete: true };
-  const { player, attach } = usePlayer(opening);
+  const { player, attach } = usePlayer(opening, louder);
   const [whole, setWhole] = useState(false);
   usePreview(player, whole ? null : order);
-  const { looks, coming } = useLooks(id, first);
+  const { looks, known, coming } = useLooks(id, first);
   const [zoom, setZoom] = useState(1);
   const [chosen, setChosen] = useState<Range | null>(null);
   const [snaps, setSnaps] = useState(true);
-  const quiet = useQuiet(looks, takes, edit.shown);
+  const quiet = useQuiet(looks, takes, shown);
   const places = useMemo(
     () => [...quiet.places.map((at) => line.at(at)), ...cuts.flatMap(({ from, to }) => [from, to])],
     [quiet.places, cuts, line],
@@ -86,6 +102,9 @@ export function EditPage({ id, token, title, chapters, recorded, kept, takes, re
       session.published(revision);
     }
   }, [asked, revision, edit.seen, session]);
+  useEffect(() => {
+    if (error) setAsked(false);
+  }, [error]);
 
   const act = (stretch: Range, what: "leave-out" | "put-back") => {
     for (const part of line.toSource(stretch)) session.act({ do: what, ...part });
@@ -121,31 +140,28 @@ export function EditPage({ id, token, title, chapters, recorded, kept, takes, re
       player.seek(line.onFrame(player.snapshot().time + frames * FRAME));
     },
   };
-  const known = useRef(deeds);
-  known.current = deeds;
+  const onKey = useRef(deeds);
+  onKey.current = deeds;
   useEffect(() => {
     const press = (event: KeyboardEvent) => {
       const target = event.target as HTMLElement;
       if (target.closest("input:not([type=range]), textarea, [role=dialog], [role=listbox], [role=combobox]")) return;
-      if (onEditKey(event, known.current)) event.preventDefault();
+      if (onEditKey(event, onKey.current)) event.preventDefault();
     };
     document.addEventListener("keydown", press);
     return () => document.removeEventListener("keydown", press);
   }, []);
 
-  const published = useMemo(() => new ShownLine(recipeOf(kept), 0), [kept]);
-  const lanes = useMemo(
-    () =>
-      chapters.length > 0
-        ? [
-            {
-              name: "Chapters",
-              chapters: chapters.map((c) => ({ ...c, at: line.at(published.toSource(c.at)) })),
-            },
-          ]
-        : [],
-    [chapters, line, published],
-  );
+  const lanes = useMemo((): Lane[] => {
+    const marked = comments.map((c) => ({ ...c, ...spanOf(line, c) }));
+    return [
+      ...(chapters.length > 0
+        ? [{ name: "Chapters", chapters: chapters.map((c) => ({ ...c, at: line.at(c.at) })) }]
+        : []),
+      ...(marked.length > 0 ? [{ name: "Comments", marks: commentMarks(marked, null) }] : []),
+    ];
+  }, [chapters, comments, line]);
+  const here = () => line.momentOf(line.onFrame(player?.snapshot().time ?? 0));
   return (
     <Box sx={FIT}>
       <EditHead
@@ -154,7 +170,7 @@ export function EditPage({ id, token, title, chapters, recorded, kept, takes, re
         title={title}
         session={session}
         edit={edit}
-        current={{ kept, revision }}
+        current={{ kept, gains, revision }}
         publishing={publishing}
         error={error}
         onPublish={() => void publish()}
@@ -211,17 +227,42 @@ export function EditPage({ id, token, title, chapters, recorded, kept, takes, re
         </Box>
         <Quiet
           quiet={quiet}
-          others={proposals.filter(({ from, to }) => lengthOf(edit.shown) > 0 && isShown(edit.shown, { from, to }))}
+          others={proposals.filter((one) => isShown(shown, one))}
           line={line}
           onListen={(stretch) => playStretch(line.of(stretch))}
           onTake={(stretches) => {
             for (const { from, to } of stretches) session.act({ do: "leave-out", from, to });
           }}
         />
+        <SoundFold
+          looks={known.filter((look) => look.made)}
+          gains={louder}
+          onGain={(track, decibels) => session.act({ do: "gain", track, decibels })}
+        />
+        <Chapters
+          id={id}
+          chapters={chapters}
+          proposed={proposedChapters}
+          line={line}
+          now={here}
+          onSeek={(at) => player?.seek(at)}
+        />
+        {recorded.frame && (
+          <PosterFold
+            id={id}
+            token={token}
+            title={title}
+            hasPoster={hasPoster}
+            posterAt={posterAt}
+            line={line}
+            now={() => (isShown(kept, { from: here(), to: here() + 1 }) ? here() : null)}
+          />
+        )}
+        <InRemoved comments={comments} shown={shown} line={line} onSeek={(at) => player?.seek(at)} />
         <Steps
           history={edit.history}
           line={line}
-          canReset={cuts.length > 0 || edit.history.done.length > 0}
+          canReset={cuts.length > 0 || Object.keys(louder).length > 0}
           onUndo={() => session.undo()}
           onRedo={() => session.redo()}
           onReset={() => session.act({ do: "as-recorded" } satisfies Deed)}
@@ -231,6 +272,10 @@ export function EditPage({ id, token, title, chapters, recorded, kept, takes, re
   );
 }
 
+const spanOf = (line: RecordedLine, { at, until }: ShownComment) => ({
+  at: line.at(at),
+  until: until === null ? null : line.at(at) + until - at,
+});
 const FRAME: Micros = SECOND / 30;
 /** So wide that a frame is as wide as a finger. */
 const mostZoom = (length: Micros) => 2 ** Math.max(1, Math.ceil(Math.log2((length / SECOND) * 0.5)));

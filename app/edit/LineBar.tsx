@@ -1,5 +1,8 @@
+import ZoomIn from "@mui/icons-material/ZoomIn";
+import ZoomOut from "@mui/icons-material/ZoomOut";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
+import IconButton from "@mui/material/IconButton";
 import Typography from "@mui/material/Typography";
 import { SECOND } from "#core/time/micros";
 import type { Range } from "#core/time/ranges";
@@ -31,9 +34,9 @@ export function LineBar({ chosen, isOut, touchesOut, deeds, zoom, most, snaps, c
         "& button": { minHeight: 32 },
       }}
     >
-      {length > 0 ? (
+      {length > 0 && (
         <>
-          <Typography variant="body2" role="status" className="clock" sx={{ minWidth: 110 }}>
+          <Typography variant="body2" role="status" className="clock" sx={{ minWidth: 96 }}>
             {(length / SECOND).toFixed(1)} s chosen
           </Typography>
           <Button size="small" variant="outlined" disabled={isOut} onClick={() => void deeds.leaveOut()}>
@@ -48,9 +51,16 @@ export function LineBar({ chosen, isOut, touchesOut, deeds, zoom, most, snaps, c
             Play around it
           </Button>
         </>
-      ) : (
-        <Typography variant="body2" color="text.secondary">
-          Drag along the line to choose a stretch, or press A where it begins and E where it ends.
+      )}
+      <Button size="small" onClick={() => void deeds.from()}>
+        From here
+      </Button>
+      <Button size="small" onClick={() => void deeds.to()}>
+        Until here
+      </Button>
+      {length === 0 && (
+        <Typography variant="body2" color="text.secondary" sx={{ display: { xs: "none", lg: "block" } }}>
+          or drag along the line to choose a stretch
         </Typography>
       )}
       <Box sx={{ ml: "auto", display: "flex", gap: 0.5, alignItems: "center" }}>
@@ -62,12 +72,12 @@ export function LineBar({ chosen, isOut, touchesOut, deeds, zoom, most, snaps, c
         <Button size="small" aria-pressed={snaps} onClick={() => void deeds.snap()}>
           {snaps ? "Stops at pauses" : "Stops at frames"}
         </Button>
-        <Button size="small" disabled={zoom <= 1} onClick={() => void deeds.narrower()}>
-          Narrower
-        </Button>
-        <Button size="small" disabled={zoom >= most} onClick={() => void deeds.wider()}>
-          Wider
-        </Button>
+        <IconButton size="small" aria-label="Narrower" disabled={zoom <= 1} onClick={() => void deeds.narrower()}>
+          <ZoomOut fontSize="small" />
+        </IconButton>
+        <IconButton size="small" aria-label="Wider" disabled={zoom >= most} onClick={() => void deeds.wider()}>
+          <ZoomIn fontSize="small" />
+        </IconButton>
       </Box>
     </Box>
   );

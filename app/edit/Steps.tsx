@@ -14,6 +14,7 @@ interface Props {
   onReset: () => void;
 }
 
+const SOUND_NAMES = { microphone: "Your voice", sound: "The computer's sound" };
 /** The newest are looked at; all of them are kept. */
 const SHOWN = 40;
 
@@ -55,6 +56,7 @@ export function Steps({ history: { done, undone }, line, canReset, onUndo, onRed
 
 function wordsOf(deed: Deed, line: RecordedLine): string {
   if (deed.do === "as-recorded") return "Everything as it was recorded";
+  if (deed.do === "gain") return `${SOUND_NAMES[deed.track]}: ${deed.decibels > 0 ? "+" : ""}${deed.decibels} dB`;
   const what = deed.do === "leave-out" ? "Left out" : "Put back";
   return `${what} ${((deed.to - deed.from) / SECOND).toFixed(1)} s at ${formatClock(line.at(deed.from))}`;
 }

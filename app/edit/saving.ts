@@ -1,5 +1,5 @@
 import { parseHistory, type History } from "#core/recipe/history";
-import { RecipeError } from "#core/recipe/recipe";
+import { RecipeError } from "#core/recipe/recipe-error";
 import { kept } from "../kept";
 
 /** An edit, with the version that the server had when it was last in step with it, and the revision that it changes. */
@@ -21,7 +21,8 @@ export const sender =
   async (deed) => {
     try {
       const answer = await fetch(`/recordings/${id}/draft`, { method: "POST", body: new URLSearchParams(deed) });
-      if (answer.status >= 500) return { is: "unreached" };
+      // Too often, or just not now: it is tried again.
+      if (answer.status >= 500 || answer.status === 429) return { is: "unreached" };
       const { error, version } = (await answer.json()) as { error: string | null; version?: number | null };
       if (answer.ok) return { is: "taken", version: version ?? null };
       return { is: answer.status === 409 ? "other" : "refused", why: error ?? "The server did not take it." };

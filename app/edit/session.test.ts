@@ -1,5 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { begun, act, shownBy } from "#core/recipe/history";
+import type { Shown } from "#core/recipe/edits";
 import { momentOf } from "#core/recipe/frames";
 import type { Range } from "#core/time/ranges";
 import { kept as storage } from "../kept";
@@ -8,7 +9,8 @@ import { EditSession } from "./session";
 
 const takes: Range[] = [{ from: 0, to: momentOf(300) }];
 const cut = (from: number, to: number) => ({ do: "leave-out" as const, from: momentOf(from), to: momentOf(to) });
-const current = { kept: takes, revision: 1 };
+const all: Shown = { kept: takes, gains: {} };
+const current = { ...all, revision: 1 };
 
 /** A server that has one draft, and can be cut off. */
 function fakeServer() {
@@ -69,7 +71,7 @@ describe("an edit that is worked on", () => {
     again.resume();
     expect(again.snapshot().history).toEqual(session.snapshot().history);
     again.redo();
-    expect(again.snapshot().shown).toHaveLength(4);
+    expect(again.snapshot().shown.kept).toHaveLength(4);
   });
 
   it("is kept on this computer while the server cannot be reached, over a reload, and sent later", async () => {
@@ -147,25 +149,25 @@ describe("an edit that is worked on", () => {
   it("says what cannot be done, and does nothing", () => {
     const session = open(fakeServer());
     session.act(cut(0, 300));
-    expect(session.snapshot()).toMatchObject({ problem: expect.stringContaining("something to show"), shown: takes });
+    expect(session.snapshot()).toMatchObject({ problem: expect.stringContaining("something to show"), shown: all });
     session.act(cut(0, 10));
     expect(session.snapshot().problem).toBeNull();
     session.end();
   });
 
   it("takes nothing from this computer that is no edit", () => {
-    const bad = [{}, { version: 1, seen: 1, history: { base: [] } }, { version: "1", seen: 1, history: begun(takes) }];
+    const bad = [{}, { version: 1, seen: 1, history: { base: [] } }, { version: "1", seen: 1, history: begun(all) }];
     for (const kept of bad) {
       storage.write("clear-nod-edit:one", kept);
       const session = open(fakeServer());
       session.resume();
-      expect(session.snapshot()).toMatchObject({ keeping: "saved", shown: takes });
+      expect(session.snapshot()).toMatchObject({ keeping: "saved", shown: all });
     }
-    const history = act(begun(takes), takes, cut(10, 20), takes);
+    const history = act(begun(all), all, cut(10, 20), takes);
     storage.write("clear-nod-edit:one", { version: 0, seen: 1, history });
     const session = open(fakeServer());
     session.resume();
-    expect(session.snapshot().shown).toHaveLength(2);
+    expect(session.snapshot().shown.kept).toHaveLength(2);
     session.end();
   });
 });

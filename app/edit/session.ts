@@ -1,7 +1,6 @@
 import { Watchable } from "#core/state/watchable";
 import { act, begun, redo, shownBy, undo, type Deed, type History } from "#core/recipe/history";
-import type { Stretches } from "#core/recipe/edits";
-import type { Range } from "#core/time/ranges";
+import type { Shown, Stretches } from "#core/recipe/edits";
 import { forgetHere, keepHere, unsavedHere, type Saved, type Send } from "./saving";
 
 /** Where an edit is kept: on the server; on its way; on this computer alone; or nowhere that can be told. */
@@ -9,8 +8,8 @@ export type Keeping = "saved" | "saving" | "here" | "other" | "refused";
 
 export interface EditState {
   history: History;
-  /** the stretches that are shown after all that was done */
-  shown: Range[];
+  /** what is shown after all that was done */
+  shown: Shown;
   /** the revision that it changes */
   seen: number;
   keeping: Keeping;
@@ -41,10 +40,10 @@ export class EditSession extends Watchable<EditState> {
     private readonly id: string,
     private readonly takes: Stretches,
     served: Saved | null,
-    current: { kept: Stretches; revision: number },
+    current: Shown & { revision: number },
     private readonly send: Send,
   ) {
-    const fresh = { version: served?.version ?? 0, seen: current.revision, history: begun(current.kept) };
+    const fresh = { version: served?.version ?? 0, seen: current.revision, history: begun(current) };
     const { version, seen, history } = served ?? fresh;
     super({ history, shown: shownBy(history), seen, keeping: "saved", problem: null });
     this.#version = version;
@@ -52,6 +51,7 @@ export class EditSession extends Watchable<EditState> {
 
   /** What this computer kept and the server did not get is gone on with. For a browser: a server has nothing kept. */
   resume(): void {
+    this.#ended = false;
     const here = unsavedHere(this.id);
     if (!here) return;
     this.set({ history: here.history, shown: shownBy(here.history), seen: here.seen });
@@ -78,9 +78,9 @@ export class EditSession extends Watchable<EditState> {
   }
 
   /** Begins again from what is published. */
-  startFrom({ kept, revision }: { kept: Stretches; revision: number }): void {
+  startFrom({ revision, ...shown }: Shown & { revision: number }): void {
     this.set({ seen: revision });
-    this.#take(begun(kept), true);
+    this.#take(begun(shown), true);
   }
 
   /** Goes on over a revision that somebody else published meanwhile: publishing this replaces that. */

@@ -1,6 +1,6 @@
 import { useEffect, useState } from "react";
 import { useFetcher } from "react-router";
-import type { Look, Pictures } from "#server/editing/looks";
+import type { Look, Pictures } from "#server/editing/look";
 import type { loader } from "../routes/looks";
 
 /** What is there of a take's sounds and pictures. */
@@ -14,7 +14,7 @@ export interface TakeLook {
 const AGAIN_MS = 1_500;
 
 /** What the takes look and sound like, as far as it is there: the page is whole without, and fills in as it comes. */
-export function useLooks(id: string, first: readonly Look[]): { looks: readonly TakeLook[]; coming: boolean } {
+export function useLooks(id: string, first: readonly Look[]) {
   const { load, data } = useFetcher<typeof loader>();
   const [looks, setLooks] = useState<readonly TakeLook[]>([]);
   const known = data?.looks ?? first;
@@ -38,7 +38,7 @@ export function useLooks(id: string, first: readonly Look[]): { looks: readonly 
     // The looks of the same takes never change.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [id, names]);
-  return { looks, coming };
+  return { looks, known, coming };
 }
 
 /** @returns null where it could not be brought; it is tried again with the next visit */

@@ -18,13 +18,14 @@ const form = Joi.object({
 
 /** The edit that its owner works on: kept, thrown away, or published. */
 export async function action({ context, request, params }: Route.ActionArgs) {
-  const { member, runtime } = context.get(appContext);
+  const { member, runtime, address } = context.get(appContext);
   if (!member) return data({ error: "You are signed out. Sign in, then try again." }, { status: 401 });
   const fields = await orRefused(readFields(request));
   const { value, error } = form.validate(fields);
   if (error) return data({ error: error.message }, { status: 422 });
   try {
     const { id } = await runtime.access.requireById(member, "change", params.id);
+    await runtime.limits.take(value.do === "publish" ? "edit" : "draft", { viewer: member.id, address });
     if (value.do === "drop") await runtime.drafts.drop(id, value.version);
     if (value.do === "save") return { error: null, version: await runtime.drafts.save(id, value) };
     if (value.do === "publish") await runtime.drafts.publish(id, value);

@@ -17,16 +17,20 @@ export async function loader({ context, request, params }: Route.LoaderArgs) {
   const member = requireMember(app, new URL(request.url));
   const { id, token } = await orNotFound(runtime.access.requireById(member, "change", params.id));
   const details = await runtime.library.details(id);
-  const { kept, takes, revision, whole } = await orNotFound(runtime.editing.stretches(id));
-  const about = { id, token, title: details.title, chapters: details.chapters };
+  const { kept, gains, takes, revision, whole } = await orNotFound(runtime.editing.stretches(id));
+  const { chapters, posterAt } = await runtime.library.written(id);
+  const proposedChapters = chapters.length === 0 ? (await runtime.library.noted(id)).chapters : [];
+  const { title, hasPoster } = details;
+  const about = { id, token, title, hasPoster, chapters, proposedChapters, posterAt };
   if (!whole || lengthOf(takes) === 0) return { ...about, edit: null };
   await orNotFound(runtime.editing.recorded(id));
-  const [recorded, draft, looks] = await Promise.all([
+  const [recorded, draft, looks, comments] = await Promise.all([
     runtime.playback.recorded(id),
     runtime.drafts.of(id),
     runtime.looks.of(id),
+    runtime.comments.recorded(id),
   ]);
-  return { ...about, edit: recorded && { recorded, kept, takes, revision, draft, looks } };
+  return { ...about, edit: recorded && { recorded, kept, gains, takes, revision, draft, looks, comments } };
 }
 
 export default function Edit({ loaderData: { edit, ...about } }: Route.ComponentProps) {

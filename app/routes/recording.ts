@@ -1,6 +1,7 @@
 import Joi from "joi";
 import { data } from "react-router";
 import { MOST_TAKES, TAKE_SPAN } from "#core/recipe/source-line";
+import { chaptersField } from "#server/recordings/chapters";
 import { askForm, inviteForm } from "#server/answers/forms";
 import { isUuid, jsonField, uuidField } from "#server/http/fields";
 import { audienceField, descriptionField, tagsField, titleField } from "#server/recordings/takes";
@@ -15,12 +16,11 @@ const orderField = Joi.array()
   .max(MOST_TAKES)
   .unique();
 
-/** A moment of the source line. */
-const sourceField = Joi.number()
+/** A moment of the source line, as a form has it. */
+const momentField = Joi.number()
   .integer()
   .min(0)
-  .max(MOST_TAKES * TAKE_SPAN)
-  .required();
+  .max(MOST_TAKES * TAKE_SPAN);
 
 const form = Joi.object({
   do: Joi.string()
@@ -36,6 +36,8 @@ const form = Joi.object({
       "uninvite",
       "describe",
       "chapters",
+      "set-chapters",
+      "poster",
       "reorder",
       "leave-out",
       "put-back",
@@ -50,14 +52,19 @@ const form = Joi.object({
   audience: Joi.when("do", { is: "share", then: audienceField.required() }),
   ask: Joi.when("do", { is: "ask", then: jsonField("The ask", askForm, 4_000) }),
   closed: Joi.when("do", { is: "close-ask", then: Joi.boolean().required() }),
+  chapters: Joi.when("do", { is: "set-chapters", then: jsonField("The chapters", chaptersField, 16_000) }),
+  /** those that are replaced, as the person has seen them */
+  replaced: Joi.when("do", { is: "set-chapters", then: jsonField("The chapters before", chaptersField, 16_000) }),
+  /** a moment of the source line; without one it is chosen by itself */
+  at: Joi.when("do", { is: "poster", then: momentField.optional() }),
   takes: Joi.when("do", { is: "reorder", then: jsonField("The order", orderField, 1_000) }),
   /** the revision that is changed, as the person has seen it */
   seen: Joi.when("do", {
     is: Joi.valid("reorder", "leave-out", "put-back", "as-recorded"),
     then: Joi.number().integer().min(1).required(),
   }),
-  from: Joi.when("do", { is: Joi.valid("leave-out", "put-back"), then: sourceField }),
-  to: Joi.when("do", { is: Joi.valid("leave-out", "put-back"), then: sourceField }),
+  from: Joi.when("do", { is: Joi.valid("leave-out", "put-back"), then: momentField.required() }),
+  to: Joi.when("do", { is: Joi.valid("leave-out", "put-back"), then: momentField.required() }),
   who: Joi.when("do", { is: "invite", then: inviteForm.extract("who") }),
   invite: Joi.when("do", { is: "uninvite", then: uuidField.required() }),
 });
@@ -80,6 +87,11 @@ export async function action({ context, request, params }: Route.ActionArgs) {
     if (value.do === "rename") await library.rename(member, params.id, value.title, value.version);
     if (value.do === "describe") await library.describe(member, params.id, value);
     if (value.do === "chapters") await library.takeChapters(member, params.id);
+    if (value.do === "set-chapters") await library.setChapters(member, params.id, value.chapters, value.replaced);
+    if (value.do === "poster") {
+      await runtime.limits.take("edit", { viewer: member.id, address: app.address });
+      await runtime.posters.choose(member, params.id, value.at ?? null);
+    }
     if (value.do === "share") await library.share(member, params.id, value.audience);
     if (value.do === "delete") await library.delete(member, params.id);
     if (value.do === "restore") await library.restore(member, params.id);

@@ -143,6 +143,16 @@ describe("loudness", () => {
     expect(Math.abs(peak.dbtp - 20 * Math.log10(0.5))).toBeLessThanOrEqual(0.3);
   });
 
+  it("finds the same peak whatever is passed over, in blocks of any size", () => {
+    const sound = babble(3, 11).map((sample, i) => (i > RATE && i < RATE + 500 ? 0.9 : 0.05) * Math.tanh(8 * sample));
+    const peaks = [1, 7, 256, 1000, sound.length].map((block) => {
+      const peak = new TruePeak();
+      for (let at = 0; at < sound.length; at += block) peak.push(sound.subarray(at, at + block));
+      return peak.dbtp;
+    });
+    expect(new Set(peaks).size).toBe(1);
+  });
+
   it.each([[44_100], [96_000], [16_000]])("hears the same at %d Hz", (rate) => {
     const sound = Float32Array.from({ length: 5 * rate }, (_, i) => 0.1 * Math.sin((2 * Math.PI * 1000 * i) / rate));
     const meter = new LoudnessMeter(rate, 1);

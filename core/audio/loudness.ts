@@ -189,22 +189,51 @@ const PHASES = [
 ];
 const TAPS = [...PHASES, ...PHASES.toReversed().map((phase) => phase.toReversed())].map((p) => Float64Array.from(p));
 
+/** By so much at the most something between samples is higher than they are. */
+const REACH = Math.max(...TAPS.map((taps) => taps.reduce((sum, tap) => sum + Math.abs(tap), 0)));
+/** Samples that are looked at together. */
+const LOOKED_AT = 256;
+
 /** The highest peak of one channel between its samples as well as at them. */
 export class TruePeak {
   readonly #last = new Float64Array(12);
   #peak = 0;
 
   push(samples: Float32Array): void {
-    const last = this.#last;
-    for (const sample of samples) {
-      last.copyWithin(1, 0, 11);
-      last[0] = sample;
-      for (const taps of TAPS) {
-        let sum = 0;
-        for (let k = 0; k < 12; k++) sum += taps[k]! * last[k]!;
-        this.#peak = Math.max(this.#peak, Math.abs(sum));
-      }
+    for (let from = 0; from < samples.length; from += LOOKED_AT) {
+      const some = samples.subarray(from, from + LOOKED_AT);
+      // Most of a programme is far below its highest peak: what cannot reach it is not looked at between its samples.
+      if (this.#mostNear(some) * REACH > this.#peak) for (const sample of some) this.#look(sample);
+      else this.#remember(some);
     }
+  }
+
+  #look(sample: number): void {
+    const last = this.#last;
+    last.copyWithin(1, 0, 11);
+    last[0] = sample;
+    for (const taps of TAPS) {
+      let sum = 0;
+      for (let k = 0; k < 12; k++) sum += taps[k]! * last[k]!;
+      this.#peak = Math.max(this.#peak, Math.abs(sum));
+    }
+  }
+
+  /** The highest sample of some, and of those before that are interpolated with them. */
+  #mostNear(samples: Float32Array): number {
+    let most = 0;
+    for (const sample of this.#last) most = Math.max(most, Math.abs(sample));
+    for (let i = 0; i < samples.length; i++) {
+      const high = Math.abs(samples[i]!);
+      if (high > most) most = high;
+    }
+    return most;
+  }
+
+  #remember(samples: Float32Array): void {
+    const count = Math.min(12, samples.length);
+    this.#last.copyWithin(count, 0, 12 - count);
+    for (let k = 0; k < count; k++) this.#last[k] = samples[samples.length - 1 - k]!;
   }
 
   /** In dBTP; −∞ for silence. */

@@ -1,14 +1,25 @@
 import type { Micros } from "../time/micros";
 import { subtract, union, type Range } from "../time/ranges";
 import { onGrid } from "./frames";
+import type { Gains } from "./gains";
 import type { Recipe } from "./recipe";
 import { takeOf } from "./source-line";
 
 /** The kept stretches of a recipe, all of them closed, in the order shown. */
 export type Stretches = readonly Range[];
 
+/** What is shown of whole takes: a recipe whose stretches are all closed. */
+export interface Shown {
+  kept: Range[];
+  gains: Gains;
+}
+
 /** A recipe of closed stretches. */
-export const recipeOf = (kept: Stretches): Recipe => ({ version: 2, kept: kept.map(({ from, to }) => ({ from, to })) });
+export const recipeOf = (kept: Stretches, gains: Gains = {}): Recipe => ({
+  version: 2,
+  kept: kept.map(({ from, to }) => ({ from, to })),
+  ...(Object.keys(gains).length > 0 && { gains }),
+});
 
 /** The stretches of a recipe, with an end for the open one, on the grid of pictures. */
 export const closedAt = ({ kept }: Recipe, end: Micros): Range[] =>

@@ -1,11 +1,11 @@
 import { describe, expect, it } from "vitest";
 import { random } from "../../testing/random";
 import type { Range } from "../time/ranges";
-import { lengthOf } from "./edits";
+import { lengthOf, type Shown } from "./edits";
 import { momentOf } from "./frames";
 import { act, begun, changeBetween, changed, doneTo, inverse, parseHistory, redo, shownBy, undo } from "./history";
 import { type Deed, type History } from "./history";
-import { RecipeError } from "./recipe";
+import { RecipeError } from "./recipe-error";
 import { startOfTake } from "./source-line";
 
 const FRAMES = 60;
@@ -14,12 +14,13 @@ const of = (take: number, from: number, to: number): Range => ({
   to: startOfTake(take) + momentOf(to),
 });
 const takes = [of(1, 0, FRAMES), of(2, 0, FRAMES)];
+const all: Shown = { kept: takes, gains: {} };
 
 /** Deeds as a hand would do them, many of them without an effect; and what was shown after each. */
-function worked(seed: number, deeds: number): { history: History; states: Range[][] } {
+function worked(seed: number, deeds: number): { history: History; states: Shown[] } {
   const pick = random(seed);
-  let history = begun(takes);
-  const states = [takes];
+  let history = begun(all);
+  const states = [all];
   for (let n = 0; n < deeds; n++) {
     const from = pick(FRAMES - 1);
     const stretch = of(1 + pick(2), from, from + 1 + pick(Math.min(9, FRAMES - from)));
@@ -67,33 +68,35 @@ describe("what was done", () => {
         ).toBe(true);
       });
     }
-    expect(changeBetween(takes, takes)).toBeNull();
+    expect(changeBetween(all, all)).toBeNull();
   });
 
   it("forgets what was undone when something else is done, and nothing else", () => {
-    const first = act(begun(takes), takes, { do: "leave-out", ...of(1, 10, 20) }, takes);
+    const first = act(begun(all), all, { do: "leave-out", ...of(1, 10, 20) }, takes);
     const back = undo(first);
     expect([back.done, redo(back)]).toEqual([[], first]);
     const other = act(back, shownBy(back), { do: "leave-out", ...of(2, 0, 5) }, takes);
     expect([other.undone, redo(other)]).toEqual([[], other]);
-    expect([undo(begun(takes)), redo(begun(takes))]).toEqual([begun(takes), begun(takes)]);
+    expect([undo(begun(all)), redo(begun(all))]).toEqual([begun(all), begun(all)]);
     // What changes nothing is no step.
     expect(act(first, shownBy(first), { do: "leave-out", ...of(1, 12, 15) }, takes)).toBe(first);
   });
 
   it("never leaves nothing", () => {
-    const one = act(begun(takes), takes, { do: "leave-out", ...takes[0]! }, takes);
+    const one = act(begun(all), all, { do: "leave-out", ...takes[0]! }, takes);
     expect(() => act(one, shownBy(one), { do: "leave-out", ...takes[1]! }, takes)).toThrow(RangeError);
   });
 
   it("is read with every step tried", () => {
     const { history } = worked(7, 30);
-    const good = () => JSON.parse(JSON.stringify(history)) as { base: Range[]; done: object[]; undone: object[] };
+    const good = () => JSON.parse(JSON.stringify(history)) as { base: Shown; done: object[]; undone: object[] };
     expect(parseHistory(good())).toEqual(history);
     const wrong: [string, (h: ReturnType<typeof good>) => unknown][] = [
       ["", () => null],
       ["/base", (h) => ({ ...h, base: [] })],
-      ["/base/0/to", (h) => ({ ...h, base: [{ from: 0, to: null }] })],
+      ["/base/kept", (h) => ({ ...h, base: { kept: [], gains: {} } })],
+      ["/base/gains/camera", (h) => ({ ...h, base: { ...all, gains: { camera: 1 } } })],
+      ["/base/kept/0/to", (h) => ({ ...h, base: { kept: [{ from: 0, to: null }], gains: {} } })],
       ["/done", (h) => ({ ...h, done: {} })],
       ["/done/0", (h) => ({ ...h, done: [{}] })],
       ["/done/0/change/at", (h) => ({ ...h, done: [{ deed: h.done[0], change: { at: -1, removed: [], added: [] } }] })],
@@ -122,6 +125,6 @@ describe("what was done", () => {
       expect(read).toThrow(RecipeError);
       expect(read).toThrow(path || "a history is an object");
     }
-    expect(lengthOf(shownBy(history))).toBeGreaterThan(0);
+    expect(lengthOf(shownBy(history).kept)).toBeGreaterThan(0);
   });
 });

@@ -1,15 +1,25 @@
 import type { Range } from "../time/ranges";
-import { leftOut, putBack, type Stretches } from "./edits";
-import { RecipeError, parseStretches } from "./recipe";
+import { leftOut, putBack, type Shown, type Stretches } from "./edits";
+import { parseGains, sameGains, withGain, type Gained, type Gains } from "./gains";
+import { parseStretches } from "./recipe";
+import { RecipeError } from "./recipe-error";
 
 /** What is done to what is shown, in one press. Stretches are of the source line. */
-export type Deed = ({ do: "leave-out" | "put-back" } & Range) | { do: "as-recorded" };
+export type Deed =
+  | ({ do: "leave-out" | "put-back" } & Range)
+  | { do: "as-recorded" }
+  /** so many dB louder than it was recorded */
+  | { do: "gain"; track: Gained; decibels: number };
 
-/** From `at` on, these stretches were taken out of the list and those put in: turned round, it is its own inverse. */
+/**
+ * From `at` on, these stretches were taken out of the list and those put in, and other gains are in force: turned round,
+ * it is its own inverse.
+ */
 export interface Change {
   at: number;
   removed: Range[];
   added: Range[];
+  gains?: { before: Gains; after: Gains };
 }
 
 /** A deed, and what it came to. */
@@ -20,7 +30,7 @@ export interface Step {
 
 /** An edit as it is worked on: what it began from, what was done, and what was undone and can be done again. */
 export interface History {
-  base: Range[];
+  base: Shown;
   done: Step[];
   undone: Step[];
 }
@@ -29,11 +39,12 @@ export interface History {
 export const MOST_STEPS = 5_000;
 
 /**
- * What a deed makes of stretches.
+ * What a deed makes of what is shown.
  * @param takes all of each take that is there
  * @throws {RangeError} for what leaves nothing
  */
-export function doneTo(kept: Stretches, deed: Deed, takes: Stretches): Range[] {
+export function doneTo({ kept, gains }: Shown, deed: Deed, takes: Stretches): Shown {
+  if (deed.do === "gain") return { kept, gains: withGain(gains, deed.track, deed.decibels) };
   const next =
     deed.do === "leave-out"
       ? leftOut(kept, deed)
@@ -41,38 +52,46 @@ export function doneTo(kept: Stretches, deed: Deed, takes: Stretches): Range[] {
         ? putBack(kept, deed)
         : takes.filter(({ from, to }) => to > from).map(({ from, to }) => ({ from, to }));
   if (next.length === 0) throw new RangeError("an edit leaves something to show");
-  return next;
+  return { kept: next, gains: deed.do === "as-recorded" ? {} : gains };
 }
 
-/** The smallest change that makes one list of the other; null where they are the same. O(n) */
-export function changeBetween(before: Stretches, after: Stretches): Change | null {
+/** The smallest change that makes one of the other; null where they are the same. O(n) */
+export function changeBetween({ kept: before, gains }: Shown, { kept: after, gains: next }: Shown): Change | null {
   let at = 0;
   while (at < before.length && at < after.length && same(before[at]!, after[at]!)) at++;
   let [a, b] = [before.length, after.length];
   while (a > at && b > at && same(before[a - 1]!, after[b - 1]!)) [a, b] = [a - 1, b - 1];
-  return a === at && b === at ? null : { at, removed: before.slice(at, a), added: after.slice(at, b) };
+  const louder = sameGains(gains, next) ? null : { before: gains, after: next };
+  if (a === at && b === at && !louder) return null;
+  return { at, removed: before.slice(at, a), added: after.slice(at, b), ...(louder && { gains: louder }) };
 }
 
-/** What a change makes of stretches. */
-export const changed = (kept: Stretches, { at, removed, added }: Change): Range[] =>
-  kept.toSpliced(at, removed.length, ...added);
+/** What a change makes of what is shown. */
+export const changed = ({ kept, gains }: Shown, { at, removed, added, gains: other }: Change): Shown => ({
+  kept: kept.toSpliced(at, removed.length, ...added),
+  gains: other?.after ?? gains,
+});
 
 /** The change that takes another one back. */
-export const inverse = ({ at, removed, added }: Change): Change => ({ at, removed: added, added: removed });
+export const inverse = ({ at, removed, added, gains }: Change): Change => ({
+  at,
+  removed: added,
+  added: removed,
+  ...(gains && { gains: { before: gains.after, after: gains.before } }),
+});
 
-export const begun = (base: Stretches): History => ({ base: [...base], done: [], undone: [] });
+export const begun = ({ kept, gains }: Shown): History => ({ base: { kept: [...kept], gains }, done: [], undone: [] });
 
 /** What is shown after all that was done. O(steps · n): keep it while steps are added. */
-export const shownBy = ({ base, done }: History): Range[] =>
-  done.reduce<Range[]>((kept, s) => changed(kept, s.change), base);
+export const shownBy = ({ base, done }: History): Shown => done.reduce((shown, s) => changed(shown, s.change), base);
 
 /**
  * One deed more. What was undone before it cannot be done again.
- * @param kept what is shown now
+ * @param shown by the history now
  * @returns the same history where the deed changes nothing
  */
-export function act(history: History, kept: Stretches, deed: Deed, takes: Stretches): History {
-  const change = changeBetween(kept, doneTo(kept, deed, takes));
+export function act(history: History, shown: Shown, deed: Deed, takes: Stretches): History {
+  const change = changeBetween(shown, doneTo(shown, deed, takes));
   if (!change) return history;
   if (history.done.length >= MOST_STEPS) throw new RangeError(`a draft remembers ${MOST_STEPS} steps`);
   return { ...history, done: [...history.done, { deed, change }], undone: [] };
@@ -96,11 +115,15 @@ export function redo({ base, done, undone }: History): History {
  */
 export function parseHistory(value: unknown): History {
   if (!isObject(value)) throw new RecipeError("", "a history is an object");
-  const base = parseStretches(value.base, "/base");
+  if (!isObject(value.base)) throw new RecipeError("/base", "is what is shown at first");
+  const base = {
+    kept: parseStretches(value.base.kept, "/base/kept"),
+    gains: parseGains(value.base.gains, "/base/gains"),
+  };
   const done = parseSteps(value.done, "/done");
   const undone = parseSteps(value.undone, "/undone");
   if (done.length + undone.length > MOST_STEPS) throw new RecipeError("/done", `at most ${MOST_STEPS} steps are kept`);
-  const kept = [...base];
+  const kept = [...base.kept];
   const follow = ({ change: { at, removed, added } }: Step, path: string): void => {
     const there = kept.splice(at, removed.length, ...added);
     if (there.length < removed.length || !there.every((k, i) => same(k, removed[i]!)))
@@ -119,10 +142,20 @@ function parseSteps(value: unknown, path: string): Step[] {
   return value.map((step: unknown, i): Step => {
     const place = `${path}/${i}`;
     if (!isObject(step) || !isObject(step.change)) throw new RecipeError(place, "a step has a deed and a change");
-    const { at, removed, added } = step.change;
+    const { at, removed, added, gains } = step.change;
     if (!Number.isSafeInteger(at) || (at as number) < 0) throw new RecipeError(`${place}/change/at`, "is no place");
     const list = (part: unknown, name: string) => parseStretches(part, `${place}/change/${name}`, { empty: true });
-    const change = { at: at as number, removed: list(removed, "removed"), added: list(added, "added") };
+    const change = {
+      at: at as number,
+      removed: list(removed, "removed"),
+      added: list(added, "added"),
+      ...(isObject(gains) && {
+        gains: {
+          before: parseGains(gains.before, `${place}/change/gains/before`),
+          after: parseGains(gains.after, `${place}/change/gains/after`),
+        },
+      }),
+    };
     return { deed: parseDeed(step.deed, `${place}/deed`), change };
   });
 }
@@ -130,6 +163,11 @@ function parseSteps(value: unknown, path: string): Step[] {
 function parseDeed(value: unknown, path: string): Deed {
   if (!isObject(value)) throw new RecipeError(path, "a deed is an object");
   if (value.do === "as-recorded") return { do: "as-recorded" };
+  if (value.do === "gain") {
+    const [[track, decibels] = []] = Object.entries(parseGains({ [String(value.track)]: value.decibels }, path));
+    // A gain of 0 is none.
+    return { do: "gain", track: (track ?? value.track) as Gained, decibels: decibels ?? 0 };
+  }
   if (value.do !== "leave-out" && value.do !== "put-back") throw new RecipeError(`${path}/do`, "is not known");
   const [{ from, to }] = parseStretches([value], path) as [Range];
   return { do: value.do, from, to };

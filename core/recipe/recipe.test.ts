@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
-import { firstTake, parseRecipe, RecipeError, withTake } from "./recipe";
+import { firstTake, parseRecipe, withTake } from "./recipe";
+import { RecipeError } from "./recipe-error";
 import { MOST_TAKES, startOfTake, takeOf, TAKE_SPAN } from "./source-line";
 
 describe("the source line", () => {

@@ -1,5 +1,7 @@
 import type { Micros } from "../time/micros";
 import type { Range } from "../time/ranges";
+import { parseGains, type Gains } from "./gains";
+import { RecipeError } from "./recipe-error";
 import { MOST_TAKES, startOfTake, takeOf, TAKE_SPAN } from "./source-line";
 
 /**
@@ -15,21 +17,12 @@ export interface Kept {
 export interface Recipe {
   version: 2;
   kept: Kept[];
+  /** none where all is as loud as it was recorded */
+  gains?: Gains;
 }
 
 /** More stretches than any edit of a day has. */
 const MOST_KEPT = 10_000;
-
-/** A recipe is refused with one of these. `path` says where, in JSON Pointer form (RFC 6901). */
-export class RecipeError extends Error {
-  constructor(
-    readonly path: string,
-    message: string,
-  ) {
-    super(`${path}: ${message}`);
-    this.name = "RecipeError";
-  }
-}
 
 /** The recipe of a fresh recording: all of its first take. */
 export function firstTake(): Recipe {
@@ -42,7 +35,7 @@ export function firstTake(): Recipe {
  */
 export function withTake(recipe: Recipe, end: Micros, position: number): Recipe {
   const closed = recipe.kept.map(({ from, to }) => ({ from, to: to ?? end })).filter(({ from, to }) => to > from);
-  return { version: 2, kept: [...closed, { from: startOfTake(position), to: null }] };
+  return { ...recipe, kept: [...closed, { from: startOfTake(position), to: null }] };
 }
 
 /**
@@ -52,7 +45,9 @@ export function withTake(recipe: Recipe, end: Micros, position: number): Recipe 
 export function parseRecipe(value: unknown): Recipe {
   if (!isObject(value)) throw new RecipeError("", "a recipe is an object");
   if (value.version !== 2) throw new RecipeError("/version", "only version 2 is known");
-  return { version: 2, kept: parseKeptList(value.kept, "/kept") };
+  const gains = parseGains(value.gains, "/gains");
+  const kept = parseKeptList(value.kept, "/kept");
+  return { version: 2, kept, ...(Object.keys(gains).length > 0 && { gains }) };
 }
 
 /**

@@ -76,6 +76,12 @@ export class Comments {
     return shownComments(line, comments);
   }
 
+  /** What was said to what was recorded, whatever of it is shown: without replies, in source time. */
+  async recorded(recordingId: string): Promise<ShownComment[]> {
+    const comments = await this.db.rows<ShownComment>(COMMENTS, [recordingId, MOST]);
+    return comments.filter(({ replyTo, body }) => replyTo === null && body !== null);
+  }
+
   /** The same id again, after an answer that was lost, makes nothing new. */
   async add(
     recordingId: string,

@@ -9,13 +9,15 @@ import { momentOf } from "#core/recipe/frames";
 import { act, begun, shownBy, type History } from "#core/recipe/history";
 import { startOfTake } from "#core/recipe/source-line";
 import type { Range } from "#core/time/ranges";
-import { makeTrack, pictureNumbers } from "../../testing/media";
+import { decodeComplaints, makeTrack, pictureNumbers } from "../../testing/media";
 import { colleagueOf, feed, freshRuntime, newMember, serve } from "../../testing/server";
 import { sharedRecording, watching } from "../../testing/shared";
 import type { KnownRecording } from "../access/facts";
 import type { SignedIn } from "../accounts/sessions";
+import { sweepStorage } from "../jobs/sweep-storage";
 import { Problem } from "../http/problem";
 import type { Runtime } from "../runtime";
+import { clearEdges } from "./edges";
 
 const SECONDS = 9;
 let runtime: Runtime;
@@ -44,10 +46,10 @@ afterAll(async () => {
 const cut = (from: number, to: number): Range => ({ from: momentOf(from), to: momentOf(to) });
 /** An edit that leaves out so many stretches of frames. */
 async function edited(...cuts: [number, number][]): Promise<{ history: History; revision: number }> {
-  const { kept, takes, revision } = await runtime.editing.stretches(recording.id);
+  const { kept, gains, takes, revision } = await runtime.editing.stretches(recording.id);
   const history = cuts.reduce(
     (so, [from, to]) => act(so, shownBy(so), { do: "leave-out", ...cut(from, to) }, takes),
-    begun(kept),
+    begun({ kept, gains }),
   );
   return { history, revision };
 }
@@ -95,14 +97,111 @@ describe("a draft", () => {
     expect(await codeOf(runtime.drafts.publish(recording.id, { version, seen: revision }))).toBe("changed-meanwhile");
   });
 
+  it("makes sounds louder without touching them, until another deed says otherwise", async () => {
+    const { kept, gains, takes, revision } = await runtime.editing.stretches(recording.id);
+    const shown = { kept, gains };
+    const history = act(begun(shown), shown, { do: "gain", track: "microphone", decibels: 4.5 }, takes);
+    const { version } = (await runtime.drafts.of(recording.id))!;
+    const saved = await runtime.drafts.save(recording.id, { version, seen: revision, history });
+    const { bytesOf } = watching(() => server.base);
+    const before = await bytesOf(recording, `r${revision}/microphone/2.m4s`);
+    await runtime.drafts.publish(recording.id, { version: saved, seen: revision });
+    await settled();
+    const gain = async () =>
+      (await runtime.playback.playable(recording.id, recording.token))!.layers.map((layer) => [layer.name, layer.gain]);
+    expect(await gain()).toEqual([
+      ["microphone", 4.5],
+      ["screen", undefined],
+    ]);
+    expect(await bytesOf(recording, `r${revision + 1}/microphone/2.m4s`)).toEqual(before);
+    // A cut keeps it.
+    await runtime.editing.change(recording.id, { do: "leave-out", ...cut(10, 20) }, revision + 1);
+    await settled();
+    expect((await gain())[0]).toEqual(["microphone", 4.5]);
+  });
+
   it("that nothing can be made of is kept, and is no failure", async () => {
     const far: Range = { from: startOfTake(1) + momentOf(9_000), to: startOfTake(1) + momentOf(9_030) };
     const { version } = (await runtime.drafts.of(recording.id))!;
     const { revision } = await runtime.editing.stretches(recording.id);
-    const saved = await runtime.drafts.save(recording.id, { version, seen: revision, history: begun([far]) });
+    const saved = await runtime.drafts.save(recording.id, {
+      version,
+      seen: revision,
+      history: begun({ kept: [far], gains: {} }),
+    });
     expect(await codeOf(runtime.drafts.publish(recording.id, { version: saved, seen: revision }))).toBe(
       "no-such-stretch",
     );
+  });
+});
+
+describe("edges that were only looked at", () => {
+  it("are forgotten after a day, and those that a revision plays are not", async () => {
+    const { version } = (await runtime.drafts.of(recording.id))!;
+    const { revision } = await runtime.editing.stretches(recording.id);
+    const before = await edges();
+    const { history } = await edited([201, 222]);
+    await runtime.drafts.save(recording.id, { version, seen: revision, history });
+    await vi.waitUntil(async () => (await edges()) >= before + 4, { timeout: 60_000 });
+    const objects = async () => {
+      const keys: string[] = [];
+      for await (const { key } of runtime.storage.list("takes")) if (/\/-\d+-/.test(key)) keys.push(key);
+      return keys.length;
+    };
+    const IN_TWO_DAYS = Date.now() + 2 * 24 * 3600 * 1000;
+    expect([await clearEdges(runtime.db), await edges()]).toEqual([0, before + 4]);
+    expect([await clearEdges(runtime.db, IN_TWO_DAYS), await edges()]).toEqual([4, before]);
+    await sweepStorage(runtime.db, runtime.storage, IN_TWO_DAYS);
+    expect(await objects()).toBe(before);
+    const { played } = watching(() => server.base);
+    expect(decodeComplaints((await played(recording, `r${revision}/screen.m3u8`)).file)).toBe("");
+  });
+});
+
+describe("what an owner chooses", () => {
+  const number = async () => {
+    let key: string | null = null;
+    await vi.waitUntil(
+      async () => (key = (await runtime.db.models.Recording.findByPk(recording.id))!.posterKey) !== null,
+      { timeout: 30_000 },
+    );
+    const picture = sharp(await runtime.storage.get(key!));
+    const { width, height } = await picture.metadata();
+    // One row of the middle: the picture fills its poster.
+    const row = await picture
+      .extract({ left: 0, top: Math.floor(height / 2), width, height: 1 })
+      .greyscale()
+      .resize(16, 1, { fit: "fill", kernel: "nearest" })
+      .raw()
+      .toBuffer();
+    return [...row].reduce((sum, bar, bit) => sum + (bar > 117 ? 2 ** bit : 0), 0);
+  };
+
+  it("is the picture of that moment for a poster, as long as it is shown", async () => {
+    await runtime.posters.choose(orla, recording.id, momentOf(100));
+    expect(await number()).toBe(100);
+    // Left out of what is published.
+    await runtime.posters.choose(orla, recording.id, momentOf(150));
+    expect(await number()).not.toBe(150);
+    await runtime.posters.choose(orla, recording.id, null);
+    await number();
+    expect((await runtime.library.written(recording.id)).posterAt).toBeNull();
+    const stranger = await newMember(runtime, "Wren Thistle");
+    expect(await codeOf(runtime.posters.choose(stranger, recording.id, 0))).toBe("not-found");
+  });
+
+  it("is other chapters, never over those that another window has written", async () => {
+    const [first, second] = [
+      { at: momentOf(90), title: "The bar" },
+      { at: momentOf(30), title: "The pane" },
+    ];
+    await runtime.library.setChapters(orla, recording.id, [first, second], []);
+    expect((await runtime.library.written(recording.id)).chapters).toEqual([second, first]);
+    // The same again, after an answer that was lost, is what was wanted.
+    await runtime.library.setChapters(orla, recording.id, [second, first], []);
+    expect(await codeOf(runtime.library.setChapters(orla, recording.id, [first], []))).toBe("changed-meanwhile");
+    await runtime.library.setChapters(orla, recording.id, [], [second, first]);
+    expect((await runtime.library.written(recording.id)).chapters).toEqual([]);
   });
 });
 
@@ -192,15 +291,36 @@ describe("what a take looks and sounds like", () => {
     writeFileSync(file, (await played(recording, `r${whole}/microphone.m3u8`)).file);
     const said = execFileSync("sh", ["-c", `ffmpeg -i ${file} -af volumedetect -f null - 2>&1`]).toString();
     expect(Math.abs(mean - Number(/mean_volume: (-[\d.]+)/.exec(said)![1]))).toBeLessThan(1);
+    // And loudness and true peak by its `ebur128`. Its file is the two takes, which are the same.
+    const heard = execFileSync("sh", ["-c", `ffmpeg -i ${file} -af ebur128=peak=true -f null - 2>&1`]).toString();
+    const [look] = await runtime.looks.of(recording.id);
+    const { loudness, peak } = look!.measured.microphone!;
+    const summary = heard.slice(heard.lastIndexOf("Summary"));
+    expect(Math.abs(loudness! - Number(/I:\s+(-?[\d.]+) LUFS/.exec(summary)![1]))).toBeLessThan(0.5);
+    expect(Math.abs(peak! - Number(/Peak:\s+(-?[\d.]+) dBFS/.exec(summary)![1]))).toBeLessThan(0.5);
   });
 
   const newest = async () => (await runtime.editing.stretches(recording.id)).revision;
 
+  it("is made of VP9 and Opus, of a camera alone, and of a voice alone", async () => {
+    for (const [source, tracks, has] of [
+      ["screen", { screen: "numbered-vp9", microphone: "chirp-opus" }, [true, true]],
+      ["camera", { camera: "camera" }, [true, false]],
+      ["voice", { microphone: "chirp" }, [false, true]],
+    ] as const) {
+      const { id } = await sharedRecording(runtime, orla, source, tracks, 4);
+      await vi.waitUntil(async () => (await runtime.looks.of(id)).every(({ made }) => made), { timeout: 60_000 });
+      const [look] = await runtime.looks.of(id);
+      expect([source, look!.pictures !== null, look!.hasVoice]).toEqual([source, ...has]);
+    }
+  });
+
   it("is gone with its recording, and nothing is made of what is not there", async () => {
+    const takes = (await runtime.looks.of(recording.id)).map((look) => look.takeId);
     await runtime.library.delete(orla, recording.id);
     await runtime.erase(recording.id);
-    const left = await runtime.db.rows("select take_id from looks union all select recording_id from drafts");
-    expect(left).toEqual([]);
+    expect(await runtime.db.models.Look.count({ where: { takeId: takes } })).toBe(0);
+    expect(await runtime.drafts.of(recording.id)).toBeNull();
     expect(await runtime.looks.of(recording.id)).toEqual([]);
     expect(await runtime.looks.bytes(recording.id, 1, "strip")).toBeNull();
   });

@@ -1,6 +1,6 @@
 import { parseHistory, shownBy, type History } from "#core/recipe/history";
-import { RecipeError } from "#core/recipe/recipe";
-import type { Range } from "#core/time/ranges";
+import { RecipeError } from "#core/recipe/recipe-error";
+import type { Shown } from "#core/recipe/edits";
 import type { Database } from "../database/connection";
 import { Problem } from "../http/problem";
 import { DRAFT, DROP_DRAFT, SAVE_DRAFT } from "./sql";
@@ -21,7 +21,7 @@ export class Drafts {
     /** called when what a draft shows is another thing by now */
     private readonly saved: (recordingId: string) => Promise<unknown>,
     /** asks for stretches to be published over the revision that was seen */
-    private readonly ask: (recordingId: string, edit: { kept: Range[]; seen: number }) => Promise<unknown>,
+    private readonly ask: (recordingId: string, edit: Shown & { seen: number }) => Promise<unknown>,
   ) {}
 
   async of(recordingId: string): Promise<Draft | null> {
@@ -56,7 +56,7 @@ export class Drafts {
   async publish(recordingId: string, { version, seen }: Pick<Draft, "version" | "seen">): Promise<void> {
     const draft = await this.of(recordingId);
     if (draft?.version !== version) throw otherDraft();
-    await this.ask(recordingId, { kept: shownBy(draft.history), seen });
+    await this.ask(recordingId, { ...shownBy(draft.history), seen });
   }
 
   /** Throws the draft away. @throws {Problem} 409 where it was changed meanwhile */

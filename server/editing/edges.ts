@@ -10,7 +10,7 @@ import type { Database } from "../database/connection";
 import { shortDigest, type Storage } from "../storage/storage";
 import { inFolder } from "../jobs/decoder";
 import { encodePart } from "./encode";
-import { ADD_EDGE, CHANGE_INIT, EDGES_MADE, NEXT_EDGE, SEGMENT_TO_CUT } from "./sql";
+import { ADD_EDGE, CHANGE_INIT, CLEAR_EDGES, EDGES_MADE, NEXT_EDGE, SEGMENT_TO_CUT } from "./sql";
 
 /** An edge of a track of a whole take. */
 export interface WantedEdge extends Edge {
@@ -23,7 +23,10 @@ export interface WantedEdge extends Edge {
 /** One thread each: for so few pictures one is as fast as two, and two edges are made at once. */
 const AT_ONCE = 2;
 
-/** Makes edges: parts of segments, as segments with numbers below 0. What is made is made once, and stays. */
+/**
+ * Makes edges: parts of segments, as segments with numbers below 0. What is made is made once, and stays as long as a
+ * revision plays it; others are cleared after a day.
+ */
 export class Edges {
   constructor(
     private readonly db: Database,
@@ -53,6 +56,11 @@ export class Edges {
     };
     await Promise.all(Array.from({ length: AT_ONCE }, work));
     return numbers as number[];
+  }
+
+  /** How many of these edges are not there. */
+  async missing(wanted: readonly WantedEdge[]): Promise<number> {
+    return (await this.#made(wanted)).filter((number) => number === null).length;
   }
 
   async #made(wanted: readonly WantedEdge[]): Promise<(number | null)[]> {
@@ -148,4 +156,9 @@ export class Edges {
     // What was there before is in answers that are under way; the nightly sweep takes it.
     return changed.length > 0;
   }
+}
+
+/** Forgets edges that nothing plays. @returns how many */
+export async function clearEdges(db: Database, now = Date.now()): Promise<number> {
+  return (await db.rows(CLEAR_EDGES, [new Date(now)])).length;
 }

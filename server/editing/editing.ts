@@ -4,10 +4,21 @@ import type { Transaction } from "sequelize";
 import type { InitInfo } from "#core/media/init";
 import { MediaError } from "#core/media/iso";
 import type { TrackName } from "#core/media/tracks";
-import { closedAt, inOrderOf, leftOut, lengthOf, outOf, recipeOf, type Stretches } from "#core/recipe/edits";
+import {
+  closedAt,
+  inOrderOf,
+  leftOut,
+  lengthOf,
+  outOf,
+  recipeOf,
+  type Shown,
+  type Stretches,
+} from "#core/recipe/edits";
 import { gridAfter, onGrid } from "#core/recipe/frames";
+import type { Gains } from "#core/recipe/gains";
 import { doneTo, type Deed } from "#core/recipe/history";
-import { parseRecipe, RecipeError } from "#core/recipe/recipe";
+import { parseRecipe } from "#core/recipe/recipe";
+import { RecipeError } from "#core/recipe/recipe-error";
 import { ShownLine } from "#core/recipe/shown-line";
 import { startOfTake, takeOf } from "#core/recipe/source-line";
 import { isEdge, piecesOfStretch, type CutTrack, type TrackPiece } from "#core/recipe/track-pieces";
@@ -32,6 +43,9 @@ import {
 
 /** More stretches than an edit of a day has; each may need two edges of each track. */
 export const MOST_STRETCHES = 1_000;
+
+/** More edges than this are not made before they are asked for: an edit of a while needs a few of each track. */
+const MOST_AHEAD = 120;
 
 /** Where what was asked for stands. */
 export interface Publication {
@@ -96,12 +110,13 @@ export class Editing {
    * What is shown, closed, and all of the takes, as stretches of the source line; the revision that shows it, and
    * whether all of the takes is here.
    */
-  async stretches(recordingId: string): Promise<{ kept: Range[]; takes: Range[]; revision: number; whole: boolean }> {
+  async stretches(recordingId: string): Promise<Shown & { takes: Range[]; revision: number; whole: boolean }> {
     const takes = await this.#takes(recordingId);
     const last = await lastRevision(this.db, recordingId);
     const end = startOfTake(last.position ?? 1) + gridAfter(last.takeUs);
-    const kept = closedAt(parseRecipe(last.recipe), end);
-    return { kept, takes: takes.map(allOf), revision: last.number, whole: takes.every(({ whole }) => whole) };
+    const recipe = parseRecipe(last.recipe);
+    const shown = { kept: closedAt(recipe, end), gains: recipe.gains ?? {} };
+    return { ...shown, takes: takes.map(allOf), revision: last.number, whole: takes.every(({ whole }) => whole) };
   }
 
   /** What is left out of the takes, and where it would be shown. */
@@ -113,24 +128,29 @@ export class Editing {
 
   /** One deed upon what is shown. @throws {Problem} as `ask` */
   async change(recordingId: string, deed: Deed, seen: number): Promise<void> {
-    const { kept, takes } = await this.stretches(recordingId);
-    await this.ask(recordingId, { kept: doneOrRefused(kept, deed, takes), seen });
+    const { kept, gains, takes } = await this.stretches(recordingId);
+    await this.ask(recordingId, { ...doneOrRefused({ kept, gains }, deed, takes), seen });
   }
 
   /**
    * Asks for a revision that shows these stretches. It is published when its edges are made.
    * @param seen the revision that whoever asks has seen
+   * @param gains those that are in force, where none are given
    * @returns the id of the publication
    * @throws {Problem} 409 while a take is on its way, where another revision is shown by now, or another one is being
    * published; 422 for stretches that are not there
    */
-  async ask(recordingId: string, { kept, seen }: { kept: Stretches; seen: number }): Promise<string> {
+  async ask(
+    recordingId: string,
+    { kept, gains, seen }: { kept: Stretches; gains?: Gains; seen: number },
+  ): Promise<string> {
     const takes = await this.#wholeTakes(recordingId);
     const checked = check(kept, takes);
-    const { number } = await lastRevision(this.db, recordingId);
+    const { number, recipe } = await lastRevision(this.db, recordingId);
     if (number !== seen) throw changedMeanwhile();
     const id = randomUUID();
-    const [asked] = await this.db.rows(ASK_PUBLICATION, [recordingId, id, seen, JSON.stringify(checked)]);
+    const wanted = recipeOf(checked, gains ?? parseRecipe(recipe).gains);
+    const [asked] = await this.db.rows(ASK_PUBLICATION, [recordingId, id, seen, JSON.stringify(wanted)]);
     // Asked for again where the change before waits: its work may have been lost with a process.
     await this.later(recordingId);
     if (!asked) throw new Problem(409, "being-published", "A change before this one is still being published.");
@@ -168,7 +188,7 @@ export class Editing {
 
   /** Makes the edges of what was asked for, and publishes it. Safe to run again, and after it was broken off. */
   async run(recordingId: string, signal: AbortSignal): Promise<void> {
-    const [row] = await this.db.rows<Publication & { kept: Range[]; seen: number }>(PUBLICATION, [recordingId]);
+    const [row] = await this.db.rows<Publication & { recipe: unknown; seen: number }>(PUBLICATION, [recordingId]);
     if (row?.state !== "waiting") return;
     const end = (state: string, problem: string | null, transaction?: Transaction) =>
       this.db.rows(END_PUBLICATION, [recordingId, row.id, state, problem], transaction);
@@ -188,12 +208,13 @@ export class Editing {
   }
 
   /**
-   * Makes the edges of stretches that may be asked for soon, so that publishing them waits for nothing.
+   * Makes the edges of stretches that may be asked for soon, so that publishing them waits for nothing. Not very many.
    * @throws {Problem} as `ask`, for stretches that are not there
    */
   async prepare(recordingId: string, kept: Stretches, signal: AbortSignal): Promise<void> {
     const checked = check(kept, await this.#wholeTakes(recordingId));
-    await this.#edgesOf(await this.#plan(recordingId, checked), signal);
+    const wanted = edgesIn(await this.#plan(recordingId, checked));
+    if ((await this.#edges.missing(wanted)) <= MOST_AHEAD) await this.#edges.numbers(wanted, signal);
   }
 
   /**
@@ -227,7 +248,7 @@ export class Editing {
    */
   async reorder(recordingId: string, takes: readonly number[], seen: number): Promise<void> {
     await this.#wholeTakes(recordingId);
-    const { kept, revision } = await this.stretches(recordingId);
+    const { kept, gains, revision } = await this.stretches(recordingId);
     if (revision !== seen) throw changedMeanwhile();
     let reordered: Range[];
     try {
@@ -239,22 +260,24 @@ export class Editing {
     }
     // Pictures of whole takes have no edges, and those of cut ones are made: nothing is encoded here.
     const signal = AbortSignal.timeout(60_000);
-    await this.#publish(recordingId, { kept: reordered, seen }, signal);
+    await this.#publish(recordingId, { recipe: recipeOf(reordered, gains), seen }, signal);
   }
 
   async #publish(
     recordingId: string,
-    { kept, seen }: { kept: Stretches; seen: number },
+    { recipe, seen }: { recipe: unknown; seen: number },
     signal: AbortSignal,
     { onProgress, within }: Deeds = {},
   ): Promise<void> {
+    const { gains } = parseRecipe(recipe);
+    const kept = closedAt(parseRecipe(recipe), Infinity);
     const planned = await this.#plan(recordingId, kept);
     const pieces = piecesFrom(planned, await this.#edgesOf(planned, signal, onProgress));
     signal.throwIfAborted();
     await this.events.within(recordingId, async (transaction) => {
       const last = await lastRevision(this.db, recordingId, transaction);
       if (last.number !== seen) throw changedMeanwhile();
-      const edit = { recipe: recipeOf(kept), lengthUs: lengthOf(kept), pieces };
+      const edit = { recipe: recipeOf(kept, gains), lengthUs: lengthOf(kept), pieces };
       await publishEdit(this.db, last, edit, transaction);
       await within?.(transaction);
       return { result: null, events: [PUBLISHED_EVENT] };
@@ -264,9 +287,7 @@ export class Editing {
 
   /** The numbers of the edges in what is planned, in their order; made where they are not there. */
   async #edgesOf(planned: readonly PlannedPiece[], signal: AbortSignal, onProgress?: Deeds["onProgress"]) {
-    const edges = planned.flatMap(({ track, piece }): WantedEdge[] =>
-      isEdge(piece) ? [{ ...piece, trackId: track.id, takeId: track.takeId, name: track.name, init: track.init }] : [],
-    );
+    const edges = edgesIn(planned);
     return this.#edges.numbers(edges, signal, async (done) => onProgress?.(done, edges.length));
   }
 
@@ -302,6 +323,11 @@ export class Editing {
   }
 }
 
+const edgesIn = (planned: readonly PlannedPiece[]) =>
+  planned.flatMap(({ track, piece }): WantedEdge[] =>
+    isEdge(piece) ? [{ ...piece, trackId: track.id, takeId: track.takeId, name: track.name, init: track.init }] : [],
+  );
+
 /** Pieces as a revision has them. @param numbers those of the edges among them, in their order */
 function piecesFrom(planned: readonly PlannedPiece[], numbers: readonly number[]): NewPiece[] {
   let edge = 0;
@@ -318,9 +344,9 @@ const allOf = ({ position, durationUs }: TakeRow): Range => ({
 });
 
 /** @throws {Problem} 422 for what leaves nothing to show */
-function doneOrRefused(kept: Stretches, deed: Deed, takes: Stretches): Range[] {
+function doneOrRefused(shown: Shown, deed: Deed, takes: Stretches): Shown {
   try {
-    return doneTo(kept, deed, takes);
+    return doneTo(shown, deed, takes);
   } catch (error) {
     if (error instanceof RangeError)
       throw new Problem(422, "no-such-stretch", "This would leave nothing to show. Delete the recording instead.");

@@ -39,6 +39,20 @@ with added as (
 insert into segments (track_id, number, start_us, duration_us, frames, size, digest, key)
 select track_id, number, $6, $7, $8, $9, $10, $11 from added returning number`;
 
+/**
+ * Forgets edges that were made a day before $1 or earlier and that no revision plays: what was only looked at. Nothing of
+ * a recording that is just being published. Their objects are swept after that.
+ */
+export const CLEAR_EDGES = /* sql */ `
+with unplayed as (
+  select s.track_id, s.number
+    from segments s join tracks k on k.id = s.track_id join takes t on t.id = k.take_id
+   where s.number < 0 and s.stored_at < $1::timestamptz - interval '1 day'
+     and not exists (select from pieces p where p.track_id = s.track_id and s.number between p.first and p.last)
+     and not exists (select from publications w where w.recording_id = t.recording_id and w.state = 'waiting')),
+gone as (delete from edges e using unplayed u where e.track_id = u.track_id and e.number = u.number)
+delete from segments s using unplayed u where s.track_id = u.track_id and s.number = u.number returning s.number`;
+
 /** Where the bytes of segment $2 of track $1 are, and what is needed to decode them. */
 export const SEGMENT_TO_CUT = /* sql */ `
 select s.key, s.start_us as "startUs", k.init_key as "initKey"
@@ -53,15 +67,15 @@ update tracks set init_key = $3 where id = $1 and init_key = $2 returning id`;
  * has waited for longer than any work takes.
  */
 export const ASK_PUBLICATION = /* sql */ `
-insert into publications as p (recording_id, id, seen, kept, state) values ($1, $2, $3, $4, 'waiting')
+insert into publications as p (recording_id, id, seen, recipe, state) values ($1, $2, $3, $4, 'waiting')
 on conflict (recording_id) do update
-   set id = excluded.id, seen = excluded.seen, kept = excluded.kept, state = 'waiting', done = 0, wanted = 0,
+   set id = excluded.id, seen = excluded.seen, recipe = excluded.recipe, state = 'waiting', done = 0, wanted = 0,
        problem = null, asked_at = now()
  where p.state <> 'waiting' or p.asked_at < now() - interval '30 minutes' returning id`;
 
 /** What is to be published of recording $1, and where it stands. */
 export const PUBLICATION = /* sql */ `
-select id, seen, kept, state, done, wanted, problem from publications where recording_id = $1`;
+select id, seen, recipe, state, done, wanted, problem from publications where recording_id = $1`;
 
 /** So many edges ($2) of so many ($3) that recording $1 needs are made. */
 export const NOTE_PROGRESS = /* sql */ `update publications set done = $2, wanted = $3 where recording_id = $1`;
@@ -93,7 +107,7 @@ export const DROP_DRAFT = /* sql */ `delete from drafts where recording_id = $1 
 
 /** What is known of the sounds and pictures of the takes of recording $1. */
 export const LOOKS = /* sql */ `
-select t.id as "takeId", t.position, l.take_id is not null as made, l.pictures,
+select t.id as "takeId", t.position, l.take_id is not null as made, l.pictures, l.measured,
        l.voice is not null as "hasVoice", l.sound is not null as "hasSound"
   from takes t left join looks l on l.take_id = t.id
  where t.recording_id = $1 and not t.discarded order by t.position`;
@@ -102,9 +116,12 @@ select t.id as "takeId", t.position, l.take_id is not null as made, l.pictures,
 export const lookOf = (what: "voice" | "sound" | "strip") => /* sql */ `
 select l.${what} as bytes from takes t join looks l on l.take_id = t.id where t.recording_id = $1 and t.position = $2`;
 
-/** Take $1: levels of its voice $2 and of its surface's sound $3, its pictures $4 as JSON and $5 as JPEG. */
+/**
+ * Take $1: levels of its voice $2 and of its surface's sound $3, its pictures $4 as JSON and $5 as JPEG, what was measured
+ * of both sounds $6.
+ */
 export const SAVE_LOOKS = /* sql */ `
-insert into looks (take_id, voice, sound, pictures, strip) select id, $2, $3, $4, $5 from takes where id = $1
+insert into looks (take_id, voice, sound, pictures, strip, measured) select id, $2, $3, $4, $5, $6 from takes where id = $1
 on conflict do nothing`;
 
 /** Is take $1 whole, and not looked over? */

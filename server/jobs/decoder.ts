@@ -1,4 +1,4 @@
-import { execFile } from "node:child_process";
+import { execFile, spawn } from "node:child_process";
 import { mkdtemp, rm } from "node:fs/promises";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
@@ -15,11 +15,55 @@ export interface DecoderLimits {
 
 /** Runs ffmpeg under limits (`prlimit` of util-linux). @throws where it fails, or comes to a limit */
 export async function ffmpeg(args: string[], limits: DecoderLimits, signal: AbortSignal): Promise<void> {
-  const { megabytes, processorSeconds, wallMs } = limits;
-  const bounds = [`--as=${megabytes * 1024 * 1024}`, `--cpu=${processorSeconds}`, "--nofile=64"];
-  const command = ["ffmpeg", "-v", "error", "-nostdin", "-y", "-threads", "1", ...args];
-  await run("prlimit", [...bounds, ...command], { timeout: wallMs, killSignal: "SIGKILL", signal });
+  await run("prlimit", limited(args, limits), { timeout: limits.wallMs, killSignal: "SIGKILL", signal });
 }
+
+/** What ffmpeg writes to its standard output, as it comes: no faster than it is taken. @throws as `ffmpeg` */
+export async function* ffmpegOut(args: string[], limits: DecoderLimits, signal: AbortSignal): AsyncGenerator<Buffer> {
+  const how = { timeout: limits.wallMs, killSignal: "SIGKILL", signal } as const;
+  const child = spawn("prlimit", limited(args, limits), { ...how, stdio: ["ignore", "pipe", "pipe"] });
+  let said = "";
+  child.stderr.on("data", (words: Buffer) => (said = (said + words.toString()).slice(-2_000)));
+  const ended = new Promise<void>((done, failed) => {
+    child.once("error", failed);
+    child.once("close", (code) => (code === 0 ? done() : failed(new Error(`ffmpeg: ${said || `ended with ${code}`}`))));
+  });
+  // It is looked at below; until then it is not unhandled.
+  ended.catch(() => undefined);
+  try {
+    for await (const chunk of child.stdout) yield chunk as Buffer;
+    await ended;
+  } finally {
+    child.kill("SIGKILL");
+  }
+}
+
+const PROBE = { megabytes: 1_024, processorSeconds: 20, wallMs: 30_000 };
+
+/** How many channels the first sound of a file has. @throws as `ffmpeg` */
+export async function channelsOf(file: string, signal: AbortSignal): Promise<number> {
+  const asked = ["-v", "error", "-select_streams", "a:0", "-show_entries", "stream=channels", "-of", "csv=p=0", file];
+  const how = { timeout: PROBE.wallMs, killSignal: "SIGKILL", signal } as const;
+  const { stdout } = await run("prlimit", [...boundsOf(PROBE), "ffprobe", ...asked], how);
+  return Math.max(1, Number.parseInt(stdout, 10) || 1);
+}
+
+const boundsOf = ({ megabytes, processorSeconds }: DecoderLimits): string[] => [
+  `--as=${megabytes * 1024 * 1024}`,
+  `--cpu=${processorSeconds}`,
+  "--nofile=64",
+];
+const limited = (args: string[], limits: DecoderLimits): string[] => [
+  ...boundsOf(limits),
+  "ffmpeg",
+  "-v",
+  "error",
+  "-nostdin",
+  "-y",
+  "-threads",
+  "1",
+  ...args,
+];
 
 /** A folder for files to work on, gone when the work is done or has failed. */
 export async function inFolder<T>(work: (dir: string) => Promise<T>): Promise<T> {

@@ -5,6 +5,8 @@ import { coverCrop, type Size } from "#core/layout/layout";
 import { alone, firstScene, layerOf, sceneAt, type Scene, type SceneEvent, type Shape } from "#core/layout/scene";
 import { kindOf, type TrackKind } from "#core/media/tracks";
 import { SECOND, type Micros } from "#core/time/micros";
+import { parseRecipe } from "#core/recipe/recipe";
+import { ShownLine } from "#core/recipe/shown-line";
 import type { Database } from "../database/connection";
 import { shortDigest, type Storage } from "../storage/storage";
 import { inFolder } from "./decoder";
@@ -23,6 +25,18 @@ interface Shown {
   /** nothing more will come */
   whole: boolean;
   posterKey: string | null;
+  /** the moment that its owner wants, on the source line */
+  posterAt: Micros | null;
+  recipe: unknown;
+}
+
+/** A picture that leads a poster, and where it stands. */
+interface LeadPicture {
+  segment: ShownSegment;
+  picture: Buffer;
+  /** in shown time, and in its take */
+  at: Micros;
+  inTake: Micros;
 }
 
 /**
@@ -44,9 +58,10 @@ export async function makePoster(
       db.rows<ShownSegment>(SHOWN_SEGMENTS, [shown.revisionId, kind, count]);
     const [screen, camera] = [await first("screen", SEGMENTS_LOOKED_AT), await first("camera", SEGMENTS_LOOKED_AT)];
     const lead = isFirst(screen, camera) ? screen : camera;
+    const chosen = lead.length > 0 ? await chosenPicture(source, shown) : null;
     const jpeg =
       lead.length > 0
-        ? await posterOfPicture(source, shown, lead)
+        ? await posterOfPicture(source, shown, chosen ?? (await firstPicture(source, lead, shown.whole)))
         : shown.whole
           ? await waveformOf(source, await first("microphone", null))
           : null;
@@ -54,20 +69,33 @@ export async function makePoster(
     const key = `posters/${recordingId}/${shortDigest(createHash("sha256").update(jpeg).digest())}.jpg`;
     signal.throwIfAborted();
     await storage.put(key, jpeg);
-    const [named] = await db.rows<{ key: string }>(NAME_POSTER, [recordingId, key, shown.revisionId]);
+    const [named] = await db.rows<{ key: string }>(NAME_POSTER, [recordingId, key, shown.revisionId, shown.posterAt]);
     // Erased meanwhile, something else is shown by now, or another run of this job was faster.
     if (named?.key !== key) await storage.remove(key);
   });
 }
 
-/** @param lead the screen's first segments; or the camera's, where there is none @returns null: nothing to show yet */
-async function posterOfPicture(source: Source, shown: Shown, lead: ShownSegment[]): Promise<Buffer | null> {
-  const { segment, picture } = await firstPicture(source, lead, shown.whole);
-  if (!picture) return null;
-  const { kind, init, takeId, startUs, movedUs } = segment;
+/** The picture of the moment that the owner has chosen; null where they have not, and while that is left out. */
+async function chosenPicture(source: Source, { revisionId, posterAt, recipe }: Shown): Promise<LeadPicture | null> {
+  if (posterAt === null) return null;
+  const { shown: at, kept } = new ShownLine(parseRecipe(recipe), Infinity).toShown(posterAt);
+  if (!kept) return null;
+  for (const kind of ["screen", "camera"] as const) {
+    const [segment] = await source.db.rows<ShownSegment>(SEGMENT_AT, [revisionId, kind, at]);
+    if (!segment) continue;
+    const inTake = at - segment.movedUs;
+    return { segment, picture: await pictureOf(source, segment, inTake - segment.startUs), at, inTake };
+  }
+  return null;
+}
+
+/** @returns null: nothing to show yet */
+async function posterOfPicture(source: Source, shown: Shown, lead: LeadPicture | null): Promise<Buffer | null> {
+  if (!lead) return null;
+  const { segment, picture, at, inTake } = lead;
+  const { kind, init, takeId } = segment;
   const both = segment.source === "screen-camera" && kind === "screen";
-  const scene = both ? await sceneOfMoment(source.db, takeId, segment, startUs) : alone(kind);
-  const at = startUs + movedUs;
+  const scene = both ? await sceneOfMoment(source.db, takeId, segment, inTake) : alone(kind);
   const [camera] =
     both && layerOf(scene, "camera")
       ? await source.db.rows<ShownSegment>(SEGMENT_AT, [shown.revisionId, "camera", at])
@@ -97,15 +125,20 @@ async function sceneOfMoment(db: Database, takeId: string, lead: ShownSegment, a
   return sceneAt(scenes, at, firstScene(lead.init, { screen: true, camera: true }));
 }
 
-/** The first picture that is not blank; the first of all, when they are and no more will come. */
-async function firstPicture(source: Source, segments: ShownSegment[], whole: boolean) {
-  let first: Buffer | null = null;
+/**
+ * The first picture that is not blank; the first of all, when they are and no more will come.
+ * @param segments the screen's first ones; or the camera's, where there is none
+ */
+async function firstPicture(source: Source, segments: ShownSegment[], whole: boolean): Promise<LeadPicture | null> {
+  let first: LeadPicture | null = null;
   for (const segment of segments) {
     const picture = await pictureOf(source, segment);
-    if (!(await isBlank(picture))) return { segment, picture };
-    first ??= picture;
+    const { startUs, movedUs } = segment;
+    const lead = { segment, picture, at: startUs + movedUs, inTake: startUs };
+    if (!(await isBlank(picture))) return lead;
+    first ??= lead;
   }
-  return { segment: segments[0]!, picture: whole ? first : null };
+  return whole ? first : null;
 }
 
 /** Is a picture of one colour, as far as an eye would say? */

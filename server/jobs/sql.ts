@@ -1,6 +1,7 @@
 /** What recording $1 shows: its published revision, and whether all of that is here. */
 export const POSTER_OF = /* sql */ `
-select v.id as "revisionId", r.poster_key as "posterKey", coalesce(t.state = 'complete', true) as whole
+select v.id as "revisionId", r.poster_key as "posterKey", r.poster_at as "posterAt", v.recipe,
+       coalesce(t.state = 'complete', true) as whole
   from recordings r join revisions v on v.recording_id = r.id left join takes t on t.id = v.grows
  where r.id = $1 order by v.number desc limit 1`;
 
@@ -21,12 +22,13 @@ export const SEGMENT_AT = /* sql */ `${SEGMENTS_OF_KIND}
  order by p.stretch, p.n, s.number limit 1`;
 
 /**
- * Recording $1 has poster $2 unless it has one, or shows another revision than $3 by now. The row is of the recording,
- * when it is still there and shows that.
+ * Recording $1 has poster $2 unless it has one, shows another revision than $3 by now, or another moment than $4 is
+ * wanted. The row is of the recording, when it is still there and all of that is so.
  */
 export const NAME_POSTER = /* sql */ `
 update recordings set poster_key = coalesce(poster_key, $2)
- where id = $1 and $3 = (select id from revisions where recording_id = $1 order by number desc limit 1)
+ where id = $1 and poster_at is not distinct from $4
+   and $3 = (select id from revisions where recording_id = $1 order by number desc limit 1)
 returning poster_key as key`;
 
 /**

@@ -4,6 +4,7 @@ import { marksAsShown, type Mark, type ShownMark } from "#core/layout/mark";
 import { firstScene, scenesAsShown, type Scene, type SceneEvent } from "#core/layout/scene";
 import { showsCamera, showsScreen, type TakeSource, type TrackKind, type TrackName } from "#core/media/tracks";
 import { writeMainPlaylist, type ListedTrack } from "#core/playlist/hls";
+import type { Gained } from "#core/recipe/gains";
 import { parseRecipe } from "#core/recipe/recipe";
 import { ShownLine } from "#core/recipe/shown-line";
 import { startOfTake } from "#core/recipe/source-line";
@@ -24,6 +25,10 @@ export interface Layer {
   url: string;
   /** where it has something, in shown time; not told where that is from the beginning to its end */
   spans?: Range[];
+  /** of what it is */
+  name: TrackName;
+  /** it is played so many dB louder than it is; as it is where that is not told */
+  gain?: number;
   /** of the main picture that has a voice: a playlist of both */
   withVoice?: string;
 }
@@ -146,7 +151,8 @@ export class Playback {
     const several = row.sources.length > 1;
     const lead = leadOf(row.sources, row.state === "complete" || several, has);
     if (!lead) return null;
-    const line = new ShownLine(parseRecipe(row.recipe), Infinity);
+    const recipe = parseRecipe(row.recipe);
+    const line = new ShownLine(recipe, Infinity);
     const spansOf = (name: TrackName) => {
       const ends = taken.filter((t) => t.name === name).map((t) => [t.position, t.grows ? Infinity : t.endUs] as const);
       return trackSpans(line, new Map(ends));
@@ -154,7 +160,8 @@ export class Playback {
     const { picture, voice } = mainOf(has);
     const layer = (role: Layer["role"], { name }: { name: TrackName }): Layer => {
       const spans = spansOf(name);
-      return { role, url: `${base}/${name}.m3u8`, ...(spans && { spans }) };
+      const gain = recipe.gains?.[name as Gained];
+      return { role, name, url: `${base}/${name}.m3u8`, ...(spans && { spans }), ...(gain && { gain }) };
     };
     const layers: Layer[] = [];
     if (voice && voice !== lead) layers.push(layer("voice", voice));

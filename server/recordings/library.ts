@@ -15,7 +15,7 @@ import type { Erase } from "./erase";
 import { shownLineOf, shownOnly, shownParts } from "./shown-lines";
 import { OWED_GROUPS, readCursor, type LibraryQuery } from "./library-query";
 import { toRow, type LibraryRow, type RawRow } from "./rows";
-import { DETAILS, libraryGroups, libraryPage, NOTED, TAKES_BEFORE } from "./sql";
+import { DETAILS, libraryGroups, libraryPage, NOTED, SET_CHAPTERS, TAKES_BEFORE } from "./sql";
 
 const PAGE = 50;
 /** What the watch page says of a recording. Chapters and captions are in shown time. */
@@ -156,6 +156,28 @@ export class Library {
     return [...lengths].map(([position, length]) => ({ position, length }));
   }
 
+  /** What its owner has chosen, in source time: chapters, and the moment of the poster. */
+  async written(id: string): Promise<{ chapters: Chapter[]; posterAt: Micros | null }> {
+    const row = await this.db.models.Recording.findByPk(id, { attributes: ["chapters", "posterAt"] });
+    return { chapters: row?.chapters ?? [], posterAt: row?.posterAt ?? null };
+  }
+
+  /**
+   * Other chapters, in source time.
+   * @param seen those that are replaced knowingly
+   * @throws {Problem} 409 when they were changed meanwhile
+   */
+  async setChapters(
+    member: SignedIn,
+    id: string,
+    chapters: readonly Chapter[],
+    seen: readonly Chapter[],
+  ): Promise<void> {
+    await this.#require(member, "change", id);
+    const [changed] = await this.db.rows(SET_CHAPTERS, [id, JSON.stringify(inOrder(chapters)), JSON.stringify(seen)]);
+    if (!changed) throw new Problem(409, "changed-meanwhile", "The chapters were changed in another window meanwhile.");
+  }
+
   /** The talking points become the chapters. */
   async takeChapters(member: SignedIn, id: string): Promise<void> {
     await this.#require(member, "change", id);
@@ -207,3 +229,7 @@ export class Library {
 
 /** A text to be found anywhere in a title, every character of it as it is. */
 const likeOf = (q: string) => (q === "" ? "" : `%${q.replace(/[\\%_]/g, "\\$&")}%`);
+
+/** In the order of their moments, one at each. */
+const inOrder = (chapters: readonly Chapter[]): Chapter[] =>
+  [...new Map(chapters.map((chapter) => [chapter.at, chapter])).values()].sort((a, b) => a.at - b.at);

@@ -65,10 +65,11 @@ export async function publishWithout(
 ): Promise<LeftOut> {
   const last = await lastRevision(db, recordingId, transaction);
   if (last.grows !== takeId) return "hidden";
-  const kept = parseRecipe(last.recipe).kept.slice(0, -1);
+  const before = parseRecipe(last.recipe);
+  const kept = before.kept.slice(0, -1);
   // Nothing came of the takes before.
   if (kept.length === 0) return "nothing-left";
-  const recipe: Recipe = { version: 2, kept };
+  const recipe: Recipe = { ...before, kept };
   await publish(db, last, { recipe, grows: null, closedUs: last.closedUs, stretches: kept.length }, transaction);
   await db.models.Recording.update({ durationUs: last.closedUs }, { where: { id: recordingId }, transaction });
   return "published";

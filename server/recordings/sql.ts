@@ -151,6 +151,10 @@ select v.recipe, t.position, ${TAKE_END} as end
   from revisions v left join takes t on t.id = v.grows
  where v.recording_id = $1 and ($2::int is null or v.number = $2) order by v.number desc limit 1`;
 
+/** Recording $1 has chapters $2 instead of $3, or has them already. Nothing where it has others by now. */
+export const SET_CHAPTERS = /* sql */ `
+update recordings set chapters = $2::jsonb where id = $1 and chapters in ($2::jsonb, $3::jsonb) returning id`;
+
 /** What the watch page says of recording $1. */
 export const DETAILS = /* sql */ `
 select r.id, r.title, r.title_version as "titleVersion", m.name as sender, r.created_at as "createdAt",

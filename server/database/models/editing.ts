@@ -1,4 +1,7 @@
-import type { Range } from "#core/time/ranges";
+import type { History } from "#core/recipe/history";
+import type { Gained } from "#core/recipe/gains";
+import type { Recipe } from "#core/recipe/recipe";
+import type { Measured, Pictures } from "../../editing/look";
 import { DataTypes, type CreationOptional, type Sequelize } from "sequelize";
 import { key, type Row } from "./row";
 
@@ -18,7 +21,7 @@ export interface Publication extends Row<Publication> {
   id: string;
   /** the number of the revision that whoever wants it has seen */
   seen: number;
-  kept: Range[];
+  recipe: Recipe;
   state: "waiting" | "published" | "failed";
   /** edges that are made, of so many */
   done: CreationOptional<number>;
@@ -27,8 +30,31 @@ export interface Publication extends Row<Publication> {
   askedAt: CreationOptional<Date>;
 }
 
+/** An edit that is worked on. */
+export interface Draft extends Row<Draft> {
+  recordingId: string;
+  /** counts what was saved of it */
+  version: number;
+  /** the number of the revision that it changes */
+  seen: number;
+  history: History;
+  savedAt: CreationOptional<Date>;
+}
+
+/** What a take looks and sounds like. */
+export interface Look extends Row<Look> {
+  takeId: string;
+  /** levels in dBFS, a signed byte for each fiftieth of a second */
+  voice: Buffer | null;
+  sound: Buffer | null;
+  measured: CreationOptional<Partial<Record<Gained, Measured>>>;
+  /** what stands where in the strip, which is a JPEG */
+  pictures: Pictures | null;
+  strip: Buffer | null;
+}
+
 export function defineEditing(sequelize: Sequelize) {
-  const { UUID, TEXT, DATE, BIGINT, INTEGER, JSONB } = DataTypes;
+  const { UUID, TEXT, DATE, BIGINT, BLOB, INTEGER, JSONB } = DataTypes;
   return {
     Edge: sequelize.define<Edge>("edge", {
       trackId: key(UUID),
@@ -41,12 +67,27 @@ export function defineEditing(sequelize: Sequelize) {
       recordingId: key(UUID),
       id: UUID,
       seen: INTEGER,
-      kept: JSONB,
+      recipe: JSONB,
       state: TEXT,
       done: INTEGER,
       wanted: INTEGER,
       problem: TEXT,
       askedAt: DATE,
+    }),
+    Draft: sequelize.define<Draft>("draft", {
+      recordingId: key(UUID),
+      version: INTEGER,
+      seen: INTEGER,
+      history: JSONB,
+      savedAt: DATE,
+    }),
+    Look: sequelize.define<Look>("look", {
+      takeId: key(UUID),
+      voice: BLOB,
+      sound: BLOB,
+      measured: JSONB,
+      pictures: JSONB,
+      strip: BLOB,
     }),
   };
 }

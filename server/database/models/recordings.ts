@@ -24,6 +24,8 @@ export interface Recording extends Row<Recording> {
   description: CreationOptional<string>;
   tags: CreationOptional<string[]>;
   posterKey: CreationOptional<string | null>;
+  /** the moment that its owner has chosen for it, on the source line */
+  posterAt: CreationOptional<Micros | null>;
   durationUs: CreationOptional<Micros>;
   chapters: CreationOptional<Chapter[]>;
   captions: CreationOptional<Caption[]>;
@@ -124,6 +126,7 @@ export function defineRecordings(sequelize: Sequelize) {
       description: TEXT,
       tags: ARRAY(TEXT),
       posterKey: TEXT,
+      posterAt: BIGINT,
       durationUs: BIGINT,
       chapters: JSONB,
       captions: JSONB,
