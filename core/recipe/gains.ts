@@ -13,9 +13,9 @@ const tidy = (decibels: number): number => Math.round(10 * Math.max(GAIN.least, 
 
 /** These gains with another one for a sound. */
 export function withGain(gains: Gains, track: Gained, decibels: number): Gains {
-  const { [track]: _, ...others } = gains;
   const gain = tidy(decibels);
-  return gain === 0 ? others : { ...others, [track]: gain };
+  const others = Object.entries(gains).filter(([name]) => name !== track);
+  return Object.fromEntries(gain === 0 ? others : [...others, [track, gain]]);
 }
 
 export const sameGains = (a: Gains, b: Gains): boolean => GAINED.every((track) => (a[track] ?? 0) === (b[track] ?? 0));

@@ -12,8 +12,8 @@ export type Deed =
   | { do: "gain"; track: Gained; decibels: number };
 
 /**
- * From `at` on, these stretches were taken out of the list and those put in, and other gains are in force: turned round,
- * it is its own inverse.
+ * From `at` on, these stretches were taken out of the list and those put in, and other gains are in force: turned
+ * round, it is its own inverse.
  */
 export interface Change {
   at: number;

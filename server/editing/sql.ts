@@ -40,8 +40,8 @@ insert into segments (track_id, number, start_us, duration_us, frames, size, dig
 select track_id, number, $6, $7, $8, $9, $10, $11 from added returning number`;
 
 /**
- * Forgets edges that were made a day before $1 or earlier and that no revision plays: what was only looked at. Nothing of
- * a recording that is just being published. Their objects are swept after that.
+ * Forgets edges that were made a day before $1 or earlier and that no revision plays: what was only looked at. Nothing
+ * of a recording that is just being published. Their objects are swept after that.
  */
 export const CLEAR_EDGES = /* sql */ `
 with unplayed as (
@@ -117,8 +117,8 @@ export const lookOf = (what: "voice" | "sound" | "strip") => /* sql */ `
 select l.${what} as bytes from takes t join looks l on l.take_id = t.id where t.recording_id = $1 and t.position = $2`;
 
 /**
- * Take $1: levels of its voice $2 and of its surface's sound $3, its pictures $4 as JSON and $5 as JPEG, what was measured
- * of both sounds $6.
+ * Take $1: levels of its voice $2 and of its surface's sound $3, its pictures $4 as JSON and $5 as JPEG, what was
+ * measured of both sounds $6.
  */
 export const SAVE_LOOKS = /* sql */ `
 insert into looks (take_id, voice, sound, pictures, strip, measured) select id, $2, $3, $4, $5, $6 from takes where id = $1
