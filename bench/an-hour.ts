@@ -40,6 +40,8 @@ export async function anHour(rig: Rig): Promise<AnHour> {
 export const without = ({ take }: AnHour, cuts: readonly (readonly [from: number, to: number])[]): History =>
   cuts.reduce(
     (so, [from, to]) =>
-      act(so, shownBy(so), { do: "leave-out", from: from * 1e6, to: Math.min(take.to, to * 1e6) }, [take]),
+      act(so, shownBy(so), { do: "leave-out", from: micros(from), to: Math.min(take.to, micros(to)) }, [take]),
     begun({ kept: [take], gains: {} }),
   );
+
+const micros = (seconds: number) => Math.round(seconds * 1e6);

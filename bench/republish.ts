@@ -45,16 +45,19 @@ export async function republish(rig: Rig): Promise<Figure[]> {
     }
   };
   const [cold, ready]: [number[], number[]] = [[], []];
-  for (let n = 0; n < TIMES; n++) {
-    await save(2 * n);
-    cold.push(await publish());
-    await save(2 * n + 1);
-    // As when a person looks at it for a while.
-    for (let before = -1, now = await edges(); before < now; before = now, now = await edges())
-      await new Promise((next) => setTimeout(next, 4_000));
-    ready.push(await publish());
+  try {
+    for (let n = 0; n < TIMES; n++) {
+      await save(2 * n);
+      cold.push(await publish());
+      await save(2 * n + 1);
+      // As when a person looks at it for a while.
+      for (let before = -1, now = await edges(); before < now; before = now, now = await edges())
+        await new Promise((next) => setTimeout(next, 4_000));
+      ready.push(await publish());
+    }
+  } finally {
+    await db.end();
   }
-  await db.end();
   const encoding = encodingOf(rig);
   const figure = figureOf("republish");
   const [slow, quick] = [median(cold) / 1000, median(ready) / 1000];

@@ -168,3 +168,45 @@ test("two windows never replace each other's edit unseen, and a lost network los
   await signUp(stranger, "Bram Lark");
   expect((await stranger.goto(address))!.status()).toBe(404);
 });
+
+test("chapters are written and a poster is chosen, and both are there for everybody", async ({ page, browser }) => {
+  await signUp(page);
+  await startRecording(page, "Screen", "anyone");
+  await recordedSeconds(page, 7);
+  const link = await stopAndOpen(page);
+  await page.getByRole("link", { name: "Edit", exact: true }).click();
+  await expect(line(page)).toBeVisible();
+  await page.getByRole("button", { name: /^Play,/ }).click();
+  await expect.poll(() => time(page)).toBeGreaterThan(0.2);
+  await page.evaluate(() => window.clearNodPlayer!.pause());
+  await page.evaluate(() => window.clearNodPlayer!.seek(3_000_000));
+  await fold(page, "Chapters").click();
+  await page.getByRole("button", { name: "A chapter from here" }).click();
+  await page.getByLabel("A chapter at 3 seconds").fill("The pane");
+  await page.keyboard.press("Enter");
+  const chapter = page.getByRole("button", { name: "Chapter The pane, at 3 seconds" });
+  await expect(chapter).toBeVisible();
+  const title = page.getByLabel("Chapter at 3 seconds", { exact: true });
+  await title.fill("The loose pane");
+  await page.keyboard.press("Enter");
+  await expect(page.getByRole("button", { name: "Chapter The loose pane, at 3 seconds" })).toBeVisible();
+  // Left as it was.
+  await title.fill("Nothing");
+  await page.keyboard.press("Escape");
+  await expect(title).toHaveValue("The loose pane");
+
+  const before = await (await page.request.get(`${link}/poster.jpg`)).body();
+  await page.evaluate(() => window.clearNodPlayer!.seek(5_000_000));
+  await fold(page, "Poster").click();
+  await page.getByRole("button", { name: "Take the picture from here" }).click();
+  await expect(fold(page, "Poster")).toContainText("the picture at 0:05");
+  await expect(page.getByRole("img", { name: /^Poster of / })).toBeVisible({ timeout: 20_000 });
+  // The browser's test screen shows its time: no two of its pictures are the same.
+  const after = await (await page.request.get(`${link}/poster.jpg`)).body();
+  expect(after.equals(before)).toBe(false);
+
+  const guest = await (await browser.newContext()).newPage();
+  await guest.goto(link);
+  await expect(guest.getByRole("button", { name: "Chapter The loose pane, at 3 seconds" })).toBeVisible();
+  expect((await guest.request.get(`${link}/poster.jpg`)).status()).toBe(200);
+});

@@ -1,10 +1,12 @@
 import { afterAll, beforeAll, expect, inject, it } from "vitest";
 import { NOTHING_ASKED } from "#core/answers/kinds";
+import { begun } from "#core/recipe/history";
 import { connect, seedRecordings, seedSegments, seedSpans } from "../../testing/seeds";
 import { databaseUrlOf, freshRuntime, newMember } from "../../testing/server";
 import type { KnownRecording } from "../access/facts";
 import type { Range } from "#core/time/ranges";
 import type { SignedIn } from "../accounts/sessions";
+import { clearEdges } from "../editing/edges";
 import { makePoster } from "../jobs/make-poster";
 import { SORTS } from "../recordings/library-query";
 import type { Runtime } from "../runtime";
@@ -13,7 +15,7 @@ import type { Runtime } from "../runtime";
 const BIG = new Set(
   [
     "recordings takes tracks segments revisions pieces entries viewers comments reactions answers invites asks",
-    "events spans folds inbox guests set_ups edges publications",
+    "events spans folds inbox guests set_ups edges publications drafts looks",
   ].flatMap((names) => names.split(" ")),
 );
 
@@ -96,6 +98,22 @@ const VIEWS: Record<string, () => Promise<unknown>> = {
     // The seeded segments have no bytes: it fails after everything was looked up.
     await runtime.editing.run(edited.id, new AbortController().signal);
     await makePoster(runtime.db, runtime.storage, edited.id, new AbortController().signal).catch(() => undefined);
+  },
+  "the edit page": async () => {
+    const { id } = edited;
+    const { kept: all, gains, revision } = await runtime.editing.stretches(id);
+    await runtime.editing.recorded(id);
+    await runtime.playback.recorded(id);
+    await runtime.playback.playlist(id, "recorded", "screen");
+    await runtime.playback.file(id, "recorded", "screen", "7.m4s");
+    const draft = { version: 0, seen: revision, history: begun({ kept: all, gains }) };
+    await runtime.drafts.drop(id, await runtime.drafts.save(id, draft));
+    await runtime.looks.of(id);
+    await runtime.looks.bytes(id, 1, "strip");
+    await runtime.comments.recorded(id);
+    await runtime.library.written(id);
+    await runtime.library.setChapters(orla, id, [], []);
+    await clearEdges(runtime.db);
   },
   "the people of a recording": () => runtime.people(recording.id, NOTHING_ASKED, Date.now()),
   "the figures of a recording": () => runtime.figures.one(recording.id, NOTHING_ASKED, Date.now()),

@@ -3,6 +3,9 @@ export const drafts = /* sql */ `
 -- the moment that its owner has chosen for its poster, on the source line
 alter table recordings add column poster_at bigint;
 
+-- edges are looked for by their age
+create index segments_edges on segments (stored_at) where number < 0;
+
 -- what is to be published is a whole recipe
 alter table publications add column recipe jsonb;
 update publications set recipe = jsonb_build_object('version', 2, 'kept', kept);
