@@ -78,28 +78,37 @@ export function Stage({ source, arrangement, shared, guides, area, camera, meter
           )}
         </Box>
       )}
-      <Box
-        sx={{ position: "absolute", inset: 0, m: "auto", overflow: "hidden", ...within(frame), ...(shared && GROUND) }}
-      >
-        {showsScreen(source) && shared && (
-          <Screen shared={shared} area={area} layer={layerOf(scene, "screen")}>
-            {pad?.(frame)}
-          </Screen>
-        )}
-        {source === "screen-camera" && !area && (
-          <InsetArch layer={layerOf(scene, "camera") ?? null} onDrop={onDrop}>
-            {camera && (
-              <TrackVideo
-                track={camera}
-                label="Camera preview"
-                fit={arrangement.scene === "camera" ? "contain" : "cover"}
-                mirrored={mirrored}
-                rate={PREVIEW_RATE.camera}
-              />
-            )}
-          </InsetArch>
-        )}
-      </Box>
+      {showsScreen(source) && (
+        <Box
+          sx={{
+            position: "absolute",
+            inset: 0,
+            m: "auto",
+            overflow: "hidden",
+            ...within(frame),
+            ...(shared && GROUND),
+          }}
+        >
+          {shared && (
+            <Screen shared={shared} area={area} layer={layerOf(scene, "screen")}>
+              {pad?.(frame)}
+            </Screen>
+          )}
+          {source === "screen-camera" && !area && (
+            <InsetArch layer={layerOf(scene, "camera") ?? null} onDrop={onDrop}>
+              {camera && (
+                <TrackVideo
+                  track={camera}
+                  label="Camera preview"
+                  fit={arrangement.scene === "camera" ? "contain" : "cover"}
+                  mirrored={mirrored}
+                  rate={PREVIEW_RATE.camera}
+                />
+              )}
+            </InsetArch>
+          )}
+        </Box>
+      )}
     </Box>
   );
 }

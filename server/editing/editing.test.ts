@@ -2,7 +2,7 @@ import { randomUUID } from "node:crypto";
 import { afterAll, beforeAll, describe, expect, inject, it, vi } from "vitest";
 import { boxes, view } from "#core/media/iso";
 import { readParameterSets } from "#core/media/parameter-sets";
-import { leftOut, outOf, putBack } from "#core/recipe/edits";
+import { leftOut, outOf, putBack, recipeOf } from "#core/recipe/edits";
 import { frameAt, momentOf } from "#core/recipe/frames";
 import { startOfTake } from "#core/recipe/source-line";
 import type { TakeSource } from "#core/media/tracks";
@@ -255,8 +255,8 @@ describe("asking for an edit", () => {
     // Asked for without the queue, so that it can be broken off here.
     const later = without([cut(20, 30), cut(100, 110), cut(200, 210)])(kept);
     await runtime.db.rows(
-      "insert into publications (recording_id, id, seen, kept, state) values ($1, gen_random_uuid(), $2, $3, 'waiting')",
-      [recording.id, revision, JSON.stringify(later)],
+      "insert into publications (recording_id, id, seen, recipe, state) values ($1, gen_random_uuid(), $2, $3, 'waiting')",
+      [recording.id, revision, JSON.stringify(recipeOf(later))],
     );
     const ending = new AbortController();
     const broken = runtime.editing.run(recording.id, ending.signal);
@@ -325,7 +325,7 @@ describe("asking for an edit", () => {
     // Another take that is complete while a change is on its way.
     const { takeId: second } = await runtime.takes.another(recordingId, "screen");
     await runtime.db.rows(
-      "update publications set state = 'waiting', kept = '[]', asked_at = now() where recording_id = $1",
+      "update publications set state = 'waiting', recipe = '{}', asked_at = now() where recording_id = $1",
       [recordingId],
     );
     await putEntries(runtime.db, second, [

@@ -44,6 +44,8 @@ import {
 /** More stretches than an edit of a day has; each may need two edges of each track. */
 export const MOST_STRETCHES = 1_000;
 
+const AT_ONCE_MS = 20_000;
+
 /** More edges than this are not made before they are asked for: an edit of a while needs a few of each track. */
 const MOST_AHEAD = 120;
 
@@ -151,8 +153,13 @@ export class Editing {
     const id = randomUUID();
     const wanted = recipeOf(checked, gains ?? parseRecipe(recipe).gains);
     const [asked] = await this.db.rows(ASK_PUBLICATION, [recordingId, id, seen, JSON.stringify(wanted)]);
-    // Asked for again where the change before waits: its work may have been lost with a process.
-    await this.later(recordingId);
+    // Where nothing has to be made it takes no longer than asking for the work.
+    if (asked && (await this.#edges.missing(edgesIn(await this.#plan(recordingId, checked)))) === 0)
+      await this.run(recordingId, AbortSignal.timeout(AT_ONCE_MS)).catch((error: unknown) =>
+        this.log.warn({ err: error, recordingId }, "not published at once"),
+      );
+    // Also where the change before waits: its work may have been lost with a process. What is done is not done again.
+    if ((await this.state(recordingId))?.state === "waiting") await this.later(recordingId);
     if (!asked) throw new Problem(409, "being-published", "A change before this one is still being published.");
     return id;
   }
@@ -229,7 +236,9 @@ export class Editing {
       JSON.stringify(recipeOf(kept)),
     ]);
     if (known?.same) return;
-    const pieces = piecesFrom(await this.#plan(recordingId, kept), []);
+    // A whole take has no edges: its segments are played as they are.
+    const planned = (await this.#plan(recordingId, kept)).filter(({ piece }) => !isEdge(piece));
+    const pieces = piecesFrom(planned, []);
     await this.events.within(recordingId, async (transaction) => {
       await publishRecorded(
         this.db,
