@@ -1,4 +1,3 @@
-import Box from "@mui/material/Box";
 import { useState } from "react";
 import { frameAt, momentOf } from "#core/recipe/frames";
 import { SECOND, spokenLength, type Micros } from "#core/time/micros";
@@ -14,6 +13,44 @@ interface Props {
   at: (clientX: number) => Micros;
   onMove: (next: Range) => void;
 }
+
+/**
+ * How all handles look, for what they stand in: an edit may have hundreds, and a component with styles of its own for
+ * each would take most of the time in which the page opens.
+ */
+export const HANDLES = {
+  "& .cut-handle": {
+    position: "absolute",
+    bottom: 0,
+    width: 24,
+    cursor: "ew-resize",
+    touchAction: "none",
+    zIndex: 2,
+  },
+  "& .cut-handle.from": { ml: "-24px" },
+  // An arch that leans on what is left out.
+  "& .cut-handle::before": {
+    content: '""',
+    position: "absolute",
+    top: "50%",
+    mt: "-16px",
+    width: 12,
+    height: 32,
+    bgcolor: "text.primary",
+  },
+  "& .cut-handle.from::before": { right: 0, borderRadius: "12px 0 0 12px" },
+  "& .cut-handle.to::before": { left: 0, borderRadius: "0 12px 12px 0" },
+  "& .cut-handle::after": {
+    content: '""',
+    position: "absolute",
+    top: 0,
+    bottom: 0,
+    width: "2px",
+    bgcolor: "text.primary",
+  },
+  "& .cut-handle.from::after": { right: 0 },
+  "& .cut-handle.to::after": { left: 0 },
+} as const;
 
 /** Frames for each key. */
 const STEPS: Record<string, number> = { ArrowLeft: -1, ArrowRight: 1, PageDown: -30, PageUp: 30 };
@@ -66,7 +103,7 @@ function Handle({ side, name, moment, least, most, length, top, at, onTo }: Hand
   const shown = dragged ?? moment;
   const within = (to: Micros) => Math.max(least, Math.min(most, to));
   return (
-    <Box
+    <div
       role="slider"
       data-own-keys
       tabIndex={0}
@@ -98,37 +135,8 @@ function Handle({ side, name, moment, least, most, length, top, at, onTo }: Hand
         setDragged(null);
       }}
       onPointerCancel={() => setDragged(null)}
+      className={`cut-handle ${side}`}
       style={{ left: `${(100 * shown) / length}%`, top }}
-      sx={{
-        position: "absolute",
-        bottom: 0,
-        width: 24,
-        ml: side === "from" ? "-24px" : 0,
-        cursor: "ew-resize",
-        touchAction: "none",
-        zIndex: 2,
-        // An arch that leans on what is left out.
-        "&::before": {
-          content: '""',
-          position: "absolute",
-          top: "50%",
-          mt: "-16px",
-          [side === "from" ? "right" : "left"]: 0,
-          width: 12,
-          height: 32,
-          bgcolor: "text.primary",
-          borderRadius: side === "from" ? "12px 0 0 12px" : "0 12px 12px 0",
-        },
-        "&::after": {
-          content: '""',
-          position: "absolute",
-          top: 0,
-          bottom: 0,
-          [side === "from" ? "right" : "left"]: 0,
-          width: "2px",
-          bgcolor: "text.primary",
-        },
-      }}
     />
   );
 }

@@ -6,7 +6,7 @@ import type { Player } from "../player/player";
 import { usePlayerValue } from "../player/usePlayer";
 import { Timeline, type Lane } from "../timeline/Timeline";
 import { drawLine, FILM, RULER, WAVE } from "./draw-line";
-import { CutHandle } from "./CutHandle";
+import { CutHandle, HANDLES } from "./CutHandle";
 import type { TakeLook } from "./useLooks";
 
 interface Props {
@@ -132,7 +132,7 @@ export function EditLine(props: Props) {
           onPointerCancel={() => (press.current = null)}
           style={{ height }}
           // A finger on the pictures chooses; on the ruler and below it moves the line.
-          sx={{ position: "relative", touchAction: "pan-y", cursor: "text", bgcolor: "background.paper" }}
+          sx={{ ...HANDLES, position: "relative", touchAction: "pan-y", cursor: "text", bgcolor: "background.paper" }}
         >
           <Box
             component="canvas"

@@ -32,6 +32,7 @@ import { sender } from "./saving";
 import { EditSession } from "./session";
 import { SoundFold } from "./SoundFold";
 import { Steps } from "./Steps";
+import { Takes } from "./Takes";
 import { useLooks } from "./useLooks";
 import { usePreview } from "./usePreview";
 import { useQuiet } from "./useQuiet";
@@ -233,6 +234,13 @@ export function EditPage(props: Props) {
           onTake={(stretches) => {
             for (const { from, to } of stretches) session.act({ do: "leave-out", from, to });
           }}
+        />
+        <Takes
+          takes={takes}
+          shown={shown}
+          line={line}
+          onDeed={(deed) => session.act(deed)}
+          onSeek={(at) => player?.seek(at)}
         />
         <SoundFold
           looks={known.filter((look) => look.made)}

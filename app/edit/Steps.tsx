@@ -56,6 +56,8 @@ export function Steps({ history: { done, undone }, line, canReset, onUndo, onRed
 
 function wordsOf(deed: Deed, line: RecordedLine): string {
   if (deed.do === "as-recorded") return "Everything as it was recorded";
+  if (deed.do === "only") return `Take ${deed.take} alone`;
+  if (deed.do === "order") return `Takes in the order ${deed.takes.join(", ")}`;
   if (deed.do === "gain") return `${SOUND_NAMES[deed.track]}: ${deed.decibels > 0 ? "+" : ""}${deed.decibels} dB`;
   const what = deed.do === "leave-out" ? "Left out" : "Put back";
   return `${what} ${((deed.to - deed.from) / SECOND).toFixed(1)} s at ${formatClock(line.at(deed.from))}`;

@@ -82,6 +82,29 @@ describe("what was done", () => {
     expect(act(first, shownBy(first), { do: "leave-out", ...of(1, 12, 15) }, takes)).toBe(first);
   });
 
+  it("shows one take alone, as it was shown, or all of one that was not; and takes in another order", () => {
+    const cut = act(begun(all), all, { do: "leave-out", ...of(2, 10, 20) }, takes);
+    const only = act(cut, shownBy(cut), { do: "only", take: 2 }, takes);
+    expect(shownBy(only).kept).toEqual([of(2, 0, 10), of(2, 20, FRAMES)]);
+    const first = act(only, shownBy(only), { do: "only", take: 1 }, takes);
+    expect(shownBy(first).kept).toEqual([of(1, 0, FRAMES)]);
+    expect(shownBy(undo(undo(first)))).toEqual(shownBy(cut));
+    const turned = act(cut, shownBy(cut), { do: "order", takes: [2, 1] }, takes);
+    expect(shownBy(turned).kept).toEqual([of(2, 0, 10), of(2, 20, FRAMES), of(1, 0, FRAMES)]);
+    expect(shownBy(parseHistory(JSON.parse(JSON.stringify(turned))))).toEqual(shownBy(turned));
+    for (const takes of [[1], [1, 1], [1, 3]])
+      expect(() => act(cut, shownBy(cut), { do: "order", takes }, [...all.kept])).toThrow(RangeError);
+    expect(() => act(cut, shownBy(cut), { do: "only", take: 3 }, takes)).toThrow(RangeError);
+    for (const deed of [
+      { do: "only", take: 0 },
+      { do: "order", takes: "2" },
+      { do: "order", takes: [1.5] },
+    ]) {
+      const step = { deed, change: { at: 0, removed: [], added: [] } };
+      expect(() => parseHistory({ base: all, done: [step], undone: [] })).toThrow("/done/0/deed");
+    }
+  });
+
   it("never leaves nothing", () => {
     const one = act(begun(all), all, { do: "leave-out", ...takes[0]! }, takes);
     expect(() => act(one, shownBy(one), { do: "leave-out", ...takes[1]! }, takes)).toThrow(RangeError);

@@ -1,13 +1,18 @@
 import type { Range } from "../time/ranges";
-import { leftOut, putBack, type Shown, type Stretches } from "./edits";
+import { inOrderOf, leftOut, putBack, type Shown, type Stretches } from "./edits";
 import { parseGains, sameGains, withGain, type Gained, type Gains } from "./gains";
 import { parseStretches } from "./recipe";
+import { MOST_TAKES, takeOf } from "./source-line";
 import { RecipeError } from "./recipe-error";
 
 /** What is done to what is shown, in one press. Stretches are of the source line. */
 export type Deed =
   | ({ do: "leave-out" | "put-back" } & Range)
   | { do: "as-recorded" }
+  /** the others are left out, and this one is shown as far as it was, or all of it where none of it was */
+  | { do: "only"; take: number }
+  /** the takes that are shown, one after the other in this order */
+  | { do: "order"; takes: number[] }
   /** so many dB louder than it was recorded */
   | { do: "gain"; track: Gained; decibels: number };
 
@@ -45,14 +50,29 @@ export const MOST_STEPS = 5_000;
  */
 export function doneTo({ kept, gains }: Shown, deed: Deed, takes: Stretches): Shown {
   if (deed.do === "gain") return { kept, gains: withGain(gains, deed.track, deed.decibels) };
-  const next =
-    deed.do === "leave-out"
-      ? leftOut(kept, deed)
-      : deed.do === "put-back"
-        ? putBack(kept, deed)
-        : takes.filter(({ from, to }) => to > from).map(({ from, to }) => ({ from, to }));
+  const next = stretchesAfter(kept, deed, takes);
   if (next.length === 0) throw new RangeError("an edit leaves something to show");
   return { kept: next, gains: deed.do === "as-recorded" ? {} : gains };
+}
+
+function stretchesAfter(kept: Stretches, deed: Exclude<Deed, { do: "gain" }>, takes: Stretches): Range[] {
+  const of = (stretches: Stretches, take: number) => stretches.filter(({ from }) => takeOf(from) === take);
+  const copies = (stretches: Stretches) =>
+    stretches.filter(({ from, to }) => to > from).map(({ from, to }) => ({ from, to }));
+  switch (deed.do) {
+    case "leave-out":
+      return leftOut(kept, deed);
+    case "put-back":
+      return putBack(kept, deed);
+    case "only": {
+      const shown = of(kept, deed.take);
+      return copies(shown.length > 0 ? shown : of(takes, deed.take));
+    }
+    case "order":
+      return inOrderOf(kept, deed.takes);
+    case "as-recorded":
+      return copies(takes);
+  }
 }
 
 /** The smallest change that makes one of the other; null where they are the same. O(n) */
@@ -163,6 +183,12 @@ function parseSteps(value: unknown, path: string): Step[] {
 function parseDeed(value: unknown, path: string): Deed {
   if (!isObject(value)) throw new RecipeError(path, "a deed is an object");
   if (value.do === "as-recorded") return { do: "as-recorded" };
+  if (value.do === "only") return { do: "only", take: parseTake(value.take, `${path}/take`) };
+  if (value.do === "order") {
+    if (!Array.isArray(value.takes) || value.takes.length > MOST_TAKES)
+      throw new RecipeError(`${path}/takes`, "a list of takes is needed");
+    return { do: "order", takes: value.takes.map((take, i) => parseTake(take, `${path}/takes/${i}`)) };
+  }
   if (value.do === "gain") {
     const [[track, decibels] = []] = Object.entries(parseGains({ [String(value.track)]: value.decibels }, path));
     // A gain of 0 is none.
@@ -171,6 +197,12 @@ function parseDeed(value: unknown, path: string): Deed {
   if (value.do !== "leave-out" && value.do !== "put-back") throw new RecipeError(`${path}/do`, "is not known");
   const [{ from, to }] = parseStretches([value], path) as [Range];
   return { do: value.do, from, to };
+}
+
+function parseTake(value: unknown, path: string): number {
+  if (!Number.isSafeInteger(value) || (value as number) < 1 || (value as number) > MOST_TAKES)
+    throw new RecipeError(path, "is no take");
+  return value as number;
 }
 
 const same = (a: Range, b: Range) => a.from === b.from && a.to === b.to;

@@ -1,4 +1,5 @@
 import { randomUUID } from "node:crypto";
+import { EncodedPacketSink, HLS_FORMATS, Input, UrlSource } from "mediabunny";
 import { afterAll, beforeAll, describe, expect, inject, it, vi } from "vitest";
 import { boxes, view } from "#core/media/iso";
 import { readParameterSets } from "#core/media/parameter-sets";
@@ -74,6 +75,20 @@ function lag(shown: Float32Array, at: number, source: Float32Array, from: number
   return best.lag;
 }
 
+/** What mediabunny finds behind a playlist, in the order in which it stands there. Seconds */
+async function readByMediabunny(url: string): Promise<{ timestamp: number; end: number }[]> {
+  const input = new Input({ source: new UrlSource(url), formats: HLS_FORMATS });
+  try {
+    const track = (await input.getPrimaryVideoTrack()) ?? (await input.getPrimaryAudioTrack());
+    const packets = [];
+    for await (const { timestamp, duration } of new EncodedPacketSink(track!).packets())
+      packets.push({ timestamp, end: timestamp + duration });
+    return packets;
+  } finally {
+    input.dispose();
+  }
+}
+
 describe("an edit of twenty cuts", () => {
   let recording: KnownRecording;
   let kept: Range[];
@@ -125,6 +140,26 @@ describe("an edit of twenty cuts", () => {
       expect(Math.abs(lag(shown, place, whole, place - begins + frameAt(from) * 1600))).toBeLessThan(HALF_A_PACKET + 8);
     }
     expect(Math.abs(shown.length - framesOf(kept).length * 1600)).toBeLessThan(2_100);
+  });
+
+  it("is the same for another reader of HLS", async () => {
+    for (const [track, rate] of [
+      ["screen", 30],
+      ["camera", 30],
+      ["microphone", 48_000 / 1024],
+    ] as const) {
+      const packets = await readByMediabunny(`${server.base}/w/${recording.token}/r${revision}/${track}.m3u8`);
+      const { file, length } = await played(recording, revision, track);
+      // Outside checks, one against the other: mediabunny's reader of playlists, and ffprobe's of what they lead to.
+      expect([track, packets.length]).toEqual([track, probePackets(file).packets]);
+      const places = packets.map(({ timestamp }) => timestamp * rate);
+      for (const place of places)
+        expect(Math.abs(place - places[0]! - Math.round(place - places[0]!))).toBeLessThan(0.01);
+      // Without a hole: each begins where the one before ends.
+      const holes = packets.filter((p, i) => i > 0 && Math.abs(p.timestamp - packets[i - 1]!.end) > 0.002);
+      expect([track, holes]).toEqual([track, []]);
+      expect(Math.abs(packets.at(-1)!.end - packets[0]!.timestamp - length)).toBeLessThan(0.05);
+    }
   });
 
   it("serves the bytes of whole segments as they came, and nothing that was cut", async () => {

@@ -158,8 +158,10 @@ export class Editing {
       await this.run(recordingId, AbortSignal.timeout(AT_ONCE_MS)).catch((error: unknown) =>
         this.log.warn({ err: error, recordingId }, "not published at once"),
       );
+    const now = await this.state(recordingId);
+    if (now?.id === id && now.state === "failed") throw new Problem(409, "not-published", now.problem!);
     // Also where the change before waits: its work may have been lost with a process. What is done is not done again.
-    if ((await this.state(recordingId))?.state === "waiting") await this.later(recordingId);
+    if (now?.state === "waiting") await this.later(recordingId);
     if (!asked) throw new Problem(409, "being-published", "A change before this one is still being published.");
     return id;
   }

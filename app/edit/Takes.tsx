@@ -1,0 +1,80 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import type { Deed } from "#core/recipe/history";
+import type { RecordedLine } from "#core/recipe/recorded-line";
+import { takeOf } from "#core/recipe/source-line";
+import { formatClock, spokenLength, type Micros } from "#core/time/micros";
+import type { Range } from "#core/time/ranges";
+import { Folded } from "../components/Folded";
+
+interface Props {
+  takes: readonly Range[];
+  /** what is shown of them, in its order */
+  shown: readonly Range[];
+  line: RecordedLine;
+  onDeed: (deed: Deed) => void;
+  onSeek: (recorded: Micros) => void;
+}
+
+/** Which of several takes are shown, and in which order; a new one can stand in for all before it. */
+export function Takes({ takes, shown, line, onDeed, onSeek }: Props) {
+  if (takes.length < 2) return null;
+  const order = [...new Set(shown.map(({ from }) => takeOf(from)))];
+  const move = (place: number, by: -1 | 1) => {
+    const next = [...order];
+    [next[place], next[place + by]] = [next[place + by]!, next[place]!];
+    onDeed({ do: "order", takes: next });
+  };
+  return (
+    <Folded title="Takes" value={`${order.length} of ${takes.length} shown`}>
+      <Box component="ol" sx={{ m: 0, p: 0, listStyle: "none", display: "grid", gap: 0.5 }}>
+        {takes.map((take) => {
+          const position = takeOf(take.from);
+          const place = order.indexOf(position);
+          return (
+            <Box
+              component="li"
+              key={position}
+              sx={{ display: "flex", flexWrap: "wrap", alignItems: "center", columnGap: 0.5 }}
+            >
+              <Button
+                size="small"
+                onClick={() => onSeek(line.at(take.from))}
+                aria-label={`Go to take ${position}, ${spokenLength(take.to - take.from)} long`}
+                sx={{ px: 0.5 }}
+              >
+                Take {position}, {formatClock(take.to - take.from)}
+              </Button>
+              <Box component="span" sx={{ mr: "auto", fontSize: 14, color: "text.secondary" }}>
+                {place < 0 ? "left out" : order.length > 1 ? `shown at place ${place + 1}` : "shown alone"}
+              </Box>
+              {place > 0 && (
+                <Button size="small" aria-label={`Take ${position} earlier`} onClick={() => move(place, -1)}>
+                  Earlier
+                </Button>
+              )}
+              {!(place === 0 && order.length === 1) && (
+                <Button
+                  size="small"
+                  aria-label={`Show only take ${position}`}
+                  onClick={() => onDeed({ do: "only", take: position })}
+                >
+                  Only this
+                </Button>
+              )}
+              {place < 0 && (
+                <Button
+                  size="small"
+                  aria-label={`Show take ${position} as well`}
+                  onClick={() => onDeed({ do: "put-back", from: take.from, to: take.to })}
+                >
+                  Put it back
+                </Button>
+              )}
+            </Box>
+          );
+        })}
+      </Box>
+    </Folded>
+  );
+}
