@@ -108,7 +108,9 @@ test("a recording is cut, looked at, undone over a reload, and published to a gu
     .toBeLessThan(length - 3);
   const gains = () =>
     guest.evaluate("window.gains.map((node) => 20 * Math.log10(node.gain.value))") as Promise<number[]>;
-  await guest.evaluate(() => window.clearNodPlayer!.play());
+  // While a page moves over there is no player for a moment.
+  const plays = () => guest.evaluate(() => (window.clearNodPlayer?.play(), window.clearNodPlayer?.snapshot().playing));
+  await expect.poll(plays).toBe(true);
   await expect.poll(async () => (await gains()).map(Math.round)).toEqual([decibels]);
   await guest.evaluate(() => window.clearNodPlayer!.pause());
   // The moment that they were at went with them: what is left out before it is gone.
