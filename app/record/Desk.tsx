@@ -66,10 +66,10 @@ const OVER = {
   position: "fixed",
   zIndex: "snackbar",
   bottom: 12,
-  left: 12,
-  right: 12,
-  maxWidth: 720,
-  mx: "auto",
+  // Under the picture, not over what steers.
+  left: { xs: 12, md: "max(24px, calc(50vw - 556px))" },
+  right: { xs: 12, md: "auto" },
+  width: { md: "min(748px, calc(100vw - 412px))" },
   "& > *": { boxShadow: 3 },
 } as const;
 /** The prompts stand beside the picture: both are in view. */

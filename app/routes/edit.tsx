@@ -1,4 +1,5 @@
 import { lengthOf } from "#core/recipe/edits";
+import { Link } from "react-router";
 import { EditPage } from "../edit/EditPage";
 import { Notice } from "../components/Notice";
 import { appContext } from "../services/context.server";
@@ -38,7 +39,7 @@ export default function Edit({ loaderData: { edit, ...about } }: Route.Component
     return (
       <Notice title="Not all of it is here yet">
         A take is still being recorded, or on its way. When all of it is here, it can be edited. Open this page again
-        then.
+        then. <Link to={`/w/${about.token}`}>To the recording</Link>
       </Notice>
     );
   return <EditPage key={about.id} {...about} {...edit} />;
