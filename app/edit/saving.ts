@@ -16,11 +16,18 @@ export type Answer =
 /** Sends a deed of the draft to the server. Never throws. */
 export type Send = (deed: Record<string, string>) => Promise<Answer>;
 
+/** A connection that says nothing for so long is none. */
+const MOST_MS = 30_000;
+
 export const sender =
   (id: string): Send =>
   async (deed) => {
     try {
-      const answer = await fetch(`/recordings/${id}/draft`, { method: "POST", body: new URLSearchParams(deed) });
+      const answer = await fetch(`/recordings/${id}/draft`, {
+        method: "POST",
+        body: new URLSearchParams(deed),
+        signal: AbortSignal.timeout(MOST_MS),
+      });
       // Too often, or just not now: it is tried again.
       if (answer.status >= 500 || answer.status === 429) return { is: "unreached" };
       const { error, version } = (await answer.json()) as { error: string | null; version?: number | null };

@@ -19,21 +19,26 @@ function fakeServer() {
     version: 0,
     draft: null as Saved | null,
     reached: true,
+    /** it takes what is sent, and nobody hears of it */
+    deaf: false,
+    by: "",
     sent,
     published: 0,
     async send(deed: Record<string, string>): Promise<Answer> {
       sent.push(deed);
       await Promise.resolve();
       if (!server.reached) return { is: "unreached" };
-      if (Number(deed.version) !== server.version) return { is: "other", why: "changed" };
+      const own = deed.do === "save" && deed.by === server.by;
+      if (Number(deed.version) !== server.version && !own) return { is: "other", why: "changed" };
       if (deed.do === "publish") {
         server.published++;
         return { is: "taken", version: null };
       }
       server.version++;
+      server.by = deed.by!;
       const history = JSON.parse(deed.history!) as Saved["history"];
       server.draft = { version: server.version, seen: Number(deed.seen), history };
-      return { is: "taken", version: server.version };
+      return server.deaf ? { is: "unreached" } : { is: "taken", version: server.version };
     },
   };
   return server;
@@ -91,6 +96,19 @@ describe("an edit that is worked on", () => {
     await rest();
     expect([again.snapshot().keeping, server.version, store.size]).toEqual(["saved", 1, 0]);
     again.end();
+  });
+
+  it("goes on after an answer that was lost, also with what was done since, and takes itself for nobody else", async () => {
+    const server = fakeServer();
+    const session = open(server);
+    session.act(cut(10, 20));
+    server.deaf = true;
+    await vi.advanceTimersByTimeAsync(900);
+    expect([session.snapshot().keeping, server.version]).toEqual(["here", 1]);
+    server.deaf = false;
+    session.act(cut(30, 40));
+    await rest();
+    expect([session.snapshot().keeping, shownBy(server.draft!.history)]).toEqual(["saved", session.snapshot().shown]);
   });
 
   it("goes on while it is being sent, and what came meanwhile is sent after", async () => {

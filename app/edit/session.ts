@@ -1,6 +1,7 @@
 import { Watchable } from "#core/state/watchable";
 import { act, begun, redo, shownBy, undo, type Deed, type History } from "#core/recipe/history";
 import type { Shown, Stretches } from "#core/recipe/edits";
+import { newId } from "../live/id";
 import { forgetHere, keepHere, unsavedHere, type Saved, type Send } from "./saving";
 
 /** Where an edit is kept: on the server; on its way; on this computer alone; or nowhere that can be told. */
@@ -28,6 +29,8 @@ const AGAIN_MS = 3_000;
  */
 export class EditSession extends Watchable<EditState> {
   #version: number;
+  /** this window, for the server to know what it has saved itself */
+  readonly #window = newId();
   #timer: ReturnType<typeof setTimeout> | null = null;
   #sending: Promise<void> | null = null;
   #ended = false;
@@ -171,6 +174,7 @@ export class EditSession extends Watchable<EditState> {
     const { history, seen } = this.snapshot();
     const answer = await this.send({
       do: "save",
+      by: this.#window,
       version: String(this.#version),
       seen: String(seen),
       history: JSON.stringify(history),

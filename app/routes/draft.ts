@@ -1,6 +1,6 @@
 import Joi from "joi";
 import { data } from "react-router";
-import { jsonField } from "#server/http/fields";
+import { jsonField, uuidField } from "#server/http/fields";
 import { orRefused, readFields, refused } from "../services/fields.server";
 import { appContext } from "../services/context.server";
 import type { Route } from "./+types/draft";
@@ -12,6 +12,8 @@ const form = Joi.object({
   version: counted.required(),
   /** the revision that it changes */
   seen: Joi.when("do", { not: "drop", then: counted.min(1).required() }),
+  /** the window that saves */
+  by: Joi.when("do", { is: "save", then: uuidField.required() }),
   /** checked step by step by what reads it */
   history: Joi.when("do", { is: "save", then: jsonField("The edit", Joi.object().unknown(), 1_000_000) }),
 });

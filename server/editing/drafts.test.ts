@@ -1,4 +1,5 @@
 import { execFileSync } from "node:child_process";
+import { randomUUID } from "node:crypto";
 import { mkdtempSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
@@ -70,6 +71,14 @@ describe("a draft", () => {
       runtime.drafts.save(recording.id, { version, seen: revision, history: what });
     expect(await save(0)).toBe(1);
     expect([await codeOf(save(0)), await codeOf(save(2))]).toEqual(["other-draft", "other-draft"]);
+    // A window that did not hear that it was taken goes on over it; another one does not.
+    const [mine, other] = [randomUUID(), randomUUID()];
+    const by = (window: string, version: number) =>
+      runtime.drafts.save(recording.id, { version, seen: revision, history, by: window });
+    await runtime.drafts.drop(recording.id, 1);
+    expect([await by(mine, 0), await by(mine, 0), await codeOf(by(other, 1))]).toEqual([1, 2, "other-draft"]);
+    await runtime.drafts.drop(recording.id, 2);
+    expect(await save(0)).toBe(1);
     const both = await Promise.all([codeOf(save(1)), codeOf(save(1))]);
     expect(both.sort()).toEqual(["done", "other-draft"]);
     expect(await runtime.drafts.of(recording.id)).toEqual({ version: 2, seen: revision, history });

@@ -31,10 +31,14 @@ export class Drafts {
 
   /**
    * @param version the one that is replaced, as whoever saves has seen it; 0 where there was none
+   * @param by the window that saves: what it saved itself it replaces, whether or not it has heard of that
    * @returns its version now
    * @throws {Problem} 409 where it was changed meanwhile; 422 for what is no history
    */
-  async save(recordingId: string, { version, seen, history }: Omit<Draft, "history"> & { history: unknown }) {
+  async save(
+    recordingId: string,
+    { version, seen, history, by = null }: Omit<Draft, "history"> & { history: unknown; by?: string | null },
+  ): Promise<number> {
     let checked: History;
     try {
       checked = parseHistory(history);
@@ -42,7 +46,7 @@ export class Drafts {
       if (error instanceof RecipeError) throw new Problem(422, "no-history", `This is no edit: ${error.message}.`);
       throw error;
     }
-    const values = [recordingId, version, seen, JSON.stringify(checked)];
+    const values = [recordingId, version, seen, JSON.stringify(checked), by];
     const [row] = await this.db.rows<{ version: number }>(SAVE_DRAFT, values);
     if (!row) throw otherDraft();
     await this.saved(recordingId);

@@ -233,22 +233,19 @@ export class Editing {
   async recorded(recordingId: string): Promise<void> {
     const kept = (await this.#wholeTakes(recordingId)).map(allOf).filter(({ from, to }) => to > from);
     if (kept.length === 0) throw new Problem(409, "nothing-recorded", "Nothing of it was recorded.");
-    const [known] = await this.db.rows<{ same: boolean }>(KNOWS_RECORDED, [
-      recordingId,
-      JSON.stringify(recipeOf(kept)),
-    ]);
-    if (known?.same) return;
+    const recipe = recipeOf(kept);
+    const known = async (transaction?: Transaction) =>
+      (await this.db.rows<{ same: boolean }>(KNOWS_RECORDED, [recordingId, JSON.stringify(recipe)], transaction))[0];
+    if ((await known())?.same) return;
     // A whole take has no edges: its segments are played as they are.
     const planned = (await this.#plan(recordingId, kept)).filter(({ piece }) => !isEdge(piece));
     const pieces = piecesFrom(planned, []);
     await this.events.within(recordingId, async (transaction) => {
-      await publishRecorded(
-        this.db,
-        recordingId,
-        { recipe: recipeOf(kept), lengthUs: lengthOf(kept), pieces },
-        transaction,
-      );
-      return { result: null, events: known ? [PUBLISHED_EVENT] : [] };
+      // Two pages that are opened at once make it once.
+      const before = await known(transaction);
+      if (before?.same) return { result: null, events: [] };
+      await publishRecorded(this.db, recordingId, { recipe, lengthUs: lengthOf(kept), pieces }, transaction);
+      return { result: null, events: before ? [PUBLISHED_EVENT] : [] };
     });
   }
 

@@ -11,12 +11,13 @@ alter table publications add column recipe jsonb;
 update publications set recipe = jsonb_build_object('version', 2, 'kept', kept);
 alter table publications alter column recipe set not null, drop column kept;
 
--- seen: the revision that it changes; version counts what was saved of it
+-- seen: the revision that it changes; version counts what was saved of it; saved_by: the window that did so last
 create table drafts (
   recording_id uuid primary key references recordings on delete cascade,
   version integer not null,
   seen integer not null,
   history jsonb not null,
+  saved_by uuid,
   saved_at timestamptz not null default now()
 );
 

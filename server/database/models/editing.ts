@@ -38,6 +38,8 @@ export interface Draft extends Row<Draft> {
   /** the number of the revision that it changes */
   seen: number;
   history: History;
+  /** the window that saved it last */
+  savedBy: CreationOptional<string | null>;
   savedAt: CreationOptional<Date>;
 }
 
@@ -79,6 +81,7 @@ export function defineEditing(sequelize: Sequelize) {
       version: INTEGER,
       seen: INTEGER,
       history: JSONB,
+      savedBy: UUID,
       savedAt: DATE,
     }),
     Look: sequelize.define<Look>("look", {
