@@ -56,9 +56,11 @@ export async function lookOver(
     const [voice, sound, picture] = [track("microphone"), track("sound"), track("screen", "camera")];
     // What cannot be read has no look, and is not tried over and over.
     const orNothing = <T>(made: Promise<T>) =>
-      made.catch((error: unknown) => {
+      made.catch(async (error: unknown) => {
         signal.throwIfAborted();
-        log.warn({ err: error, takeId }, "a track cannot be looked over");
+        // Erased meanwhile, rows first: then there is nothing to look over, and nothing to tell.
+        const [still] = await db.rows(TO_LOOK_OVER, [takeId]);
+        if (still) log.warn({ err: error, takeId }, "a track cannot be looked over");
         return null;
       });
     const seen = picture ? await orNothing(picturesOf(work, picture)) : null;
