@@ -1,3 +1,4 @@
+import { randomUUID } from "node:crypto";
 import { gridAfter } from "../core/recipe/frames";
 import { act, begun, shownBy, type History } from "../core/recipe/history";
 import type { Range } from "../core/time/ranges";
@@ -26,9 +27,11 @@ export async function anHour(rig: Rig): Promise<AnHour> {
     takeId,
   ]);
   await db.end();
+  const by = randomUUID();
   const post = async (path: string, deed: Record<string, string>) => {
     const headers = { cookie: rig.cookie, origin: rig.base };
-    const body = new URLSearchParams(deed);
+    // As the window that saves.
+    const body = new URLSearchParams({ ...deed, ...(deed.do === "save" && { by }) });
     const answer = await fetch(`${rig.base}/recordings/${recordingId}${path}`, { method: "POST", body, headers });
     if (!answer.ok) throw new Error(`not taken: ${answer.status} ${await answer.text()}`);
     return (await answer.json()) as { version?: number | null };
