@@ -19,6 +19,7 @@ import { Screen } from "../player/Screen";
 import { usePlayer } from "../player/usePlayer";
 import { commentMarks } from "../timeline/lanes";
 import type { Lane } from "../timeline/Timeline";
+import { workOnScreen } from "../components/work-on-screen";
 import { useCuts } from "../watch/useCuts";
 import { Chapters } from "./Chapters";
 import { EditLine } from "./EditLine";
@@ -290,19 +291,4 @@ const mostZoom = (length: Micros) => 2 ** Math.max(1, Math.ceil(Math.log2((lengt
 const stretched = (from: Micros, to: Micros): Range => ({ from: Math.min(from, to), to: Math.max(from, to) });
 const isShown = (shown: readonly Range[], { from, to }: Range) => shown.some((s) => s.from < to && from < s.to);
 
-/** As the watch page: the work is on the screen at once. */
-const FIT = {
-  display: { xs: "flex", md: "grid" },
-  flexDirection: "column",
-  gap: { xs: 1.5, md: 1 },
-  columnGap: { md: 2.5 },
-  gridTemplateColumns: { md: "minmax(0,1fr) 300px" },
-  gridTemplateRows: { md: "auto minmax(0,1fr)" },
-  gridTemplateAreas: { md: '"head head" "player side"' },
-  height: { md: "calc(100dvh - 56px)" },
-  minHeight: { md: 600 },
-  maxWidth: 1440,
-  mx: "auto",
-  px: { xs: 0, sm: 3 },
-  py: { xs: 1.25, sm: 1 },
-} as const;
+const FIT = workOnScreen({ side: 300, gap: 1 });

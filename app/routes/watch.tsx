@@ -14,6 +14,7 @@ import { useAnswers } from "../answers/useAnswers";
 import { ViewerNote } from "../answers/ViewerNote";
 import { NonceContext, PlayerModulesContext } from "../components/nonce";
 import { Notice } from "../components/Notice";
+import { workOnScreen } from "../components/work-on-screen";
 import { useLatest } from "../components/useLatest";
 import { useRefresh } from "../components/useRefresh";
 import { Screen } from "../player/Screen";
@@ -232,28 +233,7 @@ function WatchPage({ loaderData }: Route.ComponentProps) {
   );
 }
 
-/** The height of the bar above every page. */
-const BAR = 56;
-
-/**
- * On a wide screen the work of the page is on the screen at once, whatever is asked and said; the picture takes what is
- * left. On a narrow one the picture comes first and what belongs to it follows.
- */
-const FIT = {
-  display: { xs: "flex", md: "grid" },
-  flexDirection: "column",
-  gap: { xs: 1.5, md: 1.5 },
-  columnGap: { md: 2.5 },
-  gridTemplateColumns: { md: "minmax(0,1fr) 340px" },
-  gridTemplateRows: { md: "auto minmax(0,1fr)" },
-  gridTemplateAreas: { md: '"head head" "player side"' },
-  height: { md: `calc(100dvh - ${BAR}px)` },
-  minHeight: { md: 600 },
-  maxWidth: 1440,
-  mx: "auto",
-  px: { xs: 0, sm: 3 },
-  py: { xs: 1.25, sm: 1.5 },
-} as const;
+const FIT = workOnScreen({ side: 340, gap: 1.5 });
 
 /** Runs the player before the page comes alive; see `player/early`. */
 function usePlayerFirst() {

@@ -86,6 +86,8 @@ interface PlannedPiece {
 }
 
 interface Deeds {
+  /** what each track plays, where that is known already */
+  planned?: PlannedPiece[];
   onProgress?: (done: number, wanted: number) => Promise<unknown>;
   /** what belongs to the same transaction */
   within?: (transaction: Transaction) => Promise<unknown>;
@@ -154,8 +156,9 @@ export class Editing {
     const wanted = recipeOf(checked, gains ?? parseRecipe(recipe).gains);
     const [asked] = await this.db.rows(ASK_PUBLICATION, [recordingId, id, seen, JSON.stringify(wanted)]);
     // Where nothing has to be made it takes no longer than asking for the work.
-    if (asked && (await this.#edges.missing(edgesIn(await this.#plan(recordingId, checked)))) === 0)
-      await this.run(recordingId, AbortSignal.timeout(AT_ONCE_MS)).catch((error: unknown) =>
+    const planned = asked ? await this.#plan(recordingId, checked) : null;
+    if (planned && (await this.#edges.missing(edgesIn(planned))) === 0)
+      await this.#run(recordingId, AbortSignal.timeout(AT_ONCE_MS), planned).catch((error: unknown) =>
         this.log.warn({ err: error, recordingId }, "not published at once"),
       );
     const now = await this.state(recordingId);
@@ -197,12 +200,18 @@ export class Editing {
 
   /** Makes the edges of what was asked for, and publishes it. Safe to run again, and after it was broken off. */
   async run(recordingId: string, signal: AbortSignal): Promise<void> {
+    await this.#run(recordingId, signal);
+  }
+
+  /** @param planned what was planned for it just now, where it was */
+  async #run(recordingId: string, signal: AbortSignal, planned?: PlannedPiece[]): Promise<void> {
     const [row] = await this.db.rows<Publication & { recipe: unknown; seen: number }>(PUBLICATION, [recordingId]);
     if (row?.state !== "waiting") return;
     const end = (state: string, problem: string | null, transaction?: Transaction) =>
       this.db.rows(END_PUBLICATION, [recordingId, row.id, state, problem], transaction);
     try {
       await this.#publish(recordingId, row, signal, {
+        planned,
         onProgress: (done, wanted) => this.db.rows(NOTE_PROGRESS, [recordingId, done, wanted]),
         // With the revision or not at all: asked again, it is known to be done.
         within: (transaction) => end("published", null, transaction),
@@ -275,11 +284,11 @@ export class Editing {
     recordingId: string,
     { recipe, seen }: { recipe: unknown; seen: number },
     signal: AbortSignal,
-    { onProgress, within }: Deeds = {},
+    { planned: known, onProgress, within }: Deeds = {},
   ): Promise<void> {
     const { gains } = parseRecipe(recipe);
     const kept = closedAt(parseRecipe(recipe), Infinity);
-    const planned = await this.#plan(recordingId, kept);
+    const planned = known ?? (await this.#plan(recordingId, kept));
     const pieces = piecesFrom(planned, await this.#edgesOf(planned, signal, onProgress));
     signal.throwIfAborted();
     await this.events.within(recordingId, async (transaction) => {

@@ -122,8 +122,8 @@ select l.${what} as bytes from takes t join looks l on l.take_id = t.id where t.
  * measured of both sounds $6.
  */
 export const SAVE_LOOKS = /* sql */ `
-insert into looks (take_id, voice, sound, pictures, strip, measured) select id, $2, $3, $4, $5, $6 from takes where id = $1
-on conflict do nothing`;
+insert into looks (take_id, voice, sound, pictures, strip, measured)
+select id, $2, $3, $4, $5, $6 from takes where id = $1 on conflict do nothing`;
 
 /** Is take $1 whole, and not looked over? */
 export const TO_LOOK_OVER = /* sql */ `
