@@ -1,5 +1,5 @@
 import { reactRouter } from "@react-router/dev/vite";
-import { defineConfig } from "vite";
+import { defineConfig, type Plugin } from "vite";
 import { programsPlugin } from "./bin/lib/programs-plugin";
 import { shellPlugin } from "./bin/lib/shell-plugin";
 
@@ -22,8 +22,18 @@ function chunkOf(id: string): string | undefined {
   return undefined;
 }
 
+/** A font that comes late waits for the next page: words that are read already would move to other places. */
+const fontsPlugin = (): Plugin => ({
+  name: "fonts-at-once",
+  enforce: "pre",
+  transform: (code, id) =>
+    /\/@fontsource[^/]*\/.+\.css$/.test(id)
+      ? { code: code.replaceAll("font-display: swap", "font-display: optional"), map: null }
+      : null,
+});
+
 export default defineConfig({
-  plugins: [reactRouter(), shellPlugin(), programsPlugin()],
+  plugins: [reactRouter(), fontsPlugin(), shellPlugin(), programsPlugin()],
   build: { target: "es2022" },
   environments: {
     client: { build: { rollupOptions: { output: { manualChunks: chunkOf } } } },
@@ -47,5 +57,5 @@ export default defineConfig({
     ],
   },
   worker: { format: "es" },
-  ssr: { noExternal: [/^@mui\//] },
+  ssr: { noExternal: [/^@mui\//, "@jitsi/rnnoise-wasm"] },
 });

@@ -7,7 +7,7 @@ import { renderToPipeableStream } from "react-dom/server";
 import { ServerRouter, type EntryContext, type RouterContextProvider } from "react-router";
 import { contentSecurityPolicy } from "#server/http/headers";
 import { NonceContext, PlayerModulesContext } from "./components/nonce";
-import { appContext } from "./services/context.server";
+import { ancestorsContext, appContext } from "./services/context.server";
 
 const GIVE_UP_MS = 10_000;
 
@@ -38,7 +38,7 @@ export default function handleRequest(
           shellSent = true;
           const body = new PassThrough();
           headers.set("content-type", "text/html; charset=utf-8");
-          headers.set("content-security-policy", contentSecurityPolicy(nonce, dev));
+          headers.set("content-security-policy", contentSecurityPolicy(nonce, dev, provider.get(ancestorsContext)));
           if (!headers.has("cache-control")) headers.set("cache-control", "private, no-cache");
           done(new Response(createReadableStreamFromReadable(body), { status, headers }));
           pipe(body);

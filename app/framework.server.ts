@@ -3,21 +3,33 @@ import type { IncomingMessage, ServerResponse } from "node:http";
 import { writeReadableStreamToWritable } from "@react-router/node";
 import { createRequestHandler, RouterContextProvider, type ServerBuild } from "react-router";
 import { readBody, type BodyLimits } from "#server/http/body";
+import { PICTURE_BYTES } from "#server/editing/safe-picture";
 import { readCookie } from "#server/http/cookies";
 import { Problem } from "#server/http/problem";
 import type { Runtime } from "#server/runtime";
 import { appContext } from "./services/context.server";
-import { COMPUTER_COOKIE, GUEST_COOKIE, SESSION_COOKIE } from "./services/session.server";
+import {
+  COMPUTER_COOKIE,
+  EMBED_GUEST_COOKIE,
+  EMBED_PASSES_COOKIE,
+  GUEST_COOKIE,
+  PASSES_COOKIE,
+  SESSION_COOKIE,
+} from "./services/session.server";
+import { subjectOfEmbed, subjectOfRequest } from "./services/subject.server";
 
 const KILO = 1024;
 /** A form is small and comes at once. */
 const FORM: BodyLimits = { most: 16 * KILO, withinMs: 15_000 };
 /** What needs more: the path as the router's own requests name it too, and whether one has to be signed in for it. */
 const LARGER: { path: RegExp; signedIn: boolean; limits: BodyLimits }[] = [
-  { path: /^\/w\/[^/]+\/spans$/, signedIn: false, limits: { most: 64 * KILO, withinMs: 15_000 } },
+  { path: /^\/[we]\/[^/]+\/spans$/, signedIn: false, limits: { most: 64 * KILO, withinMs: 15_000 } },
   { path: /^\/recordings\/[^/]+$/, signedIn: true, limits: { most: 96 * KILO, withinMs: 15_000 } },
   // An edit with everything that was done.
   { path: /^\/recordings\/[^/]+\/draft$/, signedIn: true, limits: { most: 2048 * KILO, withinMs: 30_000 } },
+  // A picture for it.
+  { path: /^\/recordings\/[^/]+\/pictures\/[^/]+$/, signedIn: true, limits: { most: PICTURE_BYTES, withinMs: 60_000 } },
+  { path: /^\/(?:emblems|portraits)\/new$/, signedIn: true, limits: { most: PICTURE_BYTES, withinMs: 60_000 } },
   // Comments from a file.
   { path: /^\/figures\/[^/]+$/, signedIn: true, limits: { most: 4096 * KILO, withinMs: 60_000 } },
 ];
@@ -30,20 +42,41 @@ export function createFramework(runtime: Runtime, build: ServerBuild | (() => Pr
   const handle = createRequestHandler(build, dev ? "development" : "production");
   return async (req: IncomingMessage, res: ServerResponse): Promise<void> => {
     const sessionToken = readCookie(req.headers.cookie, SESSION_COOKIE);
-    const member = await runtime.sessions.member(sessionToken);
+    const asStranger = isStrangersLook(req);
+    const embedded = /^\/e\//.test(req.url ?? "");
+    const member = asStranger || embedded ? null : await runtime.sessions.member(sessionToken);
+    const cookieOf = (name: string) => readCookie(req.headers.cookie, name);
     const context = new RouterContextProvider();
     context.set(appContext, {
       runtime,
       sessionToken,
       dev,
+      mails: runtime.settings.mailUrl !== null || runtime.settings.demo,
       member,
-      guestKey: readCookie(req.headers.cookie, GUEST_COOKIE),
-      computerCookie: readCookie(req.headers.cookie, COMPUTER_COOKIE),
+      embedded,
+      subject: asStranger ? null : embedded ? subjectOfEmbed(runtime, req) : subjectOfRequest(runtime, req, member),
+      passesCookie: cookieOf(embedded ? EMBED_PASSES_COOKIE : PASSES_COOKIE),
+      guestKey: asStranger ? null : embedded ? keyOfEmbed(req) : cookieOf(GUEST_COOKIE),
+      computerCookie: cookieOf(COMPUTER_COOKIE),
       nonce: randomBytes(16).toString("base64"),
+      agent: req.headers["user-agent"] ?? "",
       address: runtime.addressOf(req),
     });
     await send(res, await handle(await toRequest(req, res, member !== null), context));
   };
+}
+
+/**
+ * Does somebody look at a page as a stranger would, who has no account, was named nowhere and knows no password? What
+ * they see then is made for nobody, and says so at its top.
+ */
+const isStrangersLook = (req: IncomingMessage) =>
+  req.method === "GET" && /^\/w\/[^?]*\?(?:.*&)?as=stranger(?:&|$)/.test(req.url ?? "");
+
+/** The key of a guest in an embed: of its cookie, which all embeds of a page share, or else as the embed keeps it. */
+function keyOfEmbed({ headers }: IncomingMessage): string | null {
+  const said = headers["clear-nod-guest"];
+  return readCookie(headers.cookie, EMBED_GUEST_COOKIE) ?? (typeof said === "string" ? said : null);
 }
 
 async function toRequest(req: IncomingMessage, res: ServerResponse, signedIn: boolean): Promise<Request> {

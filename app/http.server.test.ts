@@ -1,7 +1,7 @@
 import { connect } from "node:net";
 import { request, type Server } from "node:http";
 import type { AddressInfo } from "node:net";
-import { afterAll, beforeAll, describe, expect, inject, it } from "vitest";
+import { afterAll, beforeAll, describe, expect, inject, it, vi } from "vitest";
 import type { ServerBuild } from "react-router";
 import { freshRuntime, newMember } from "../testing/server";
 import { createHttpServer } from "./http.server";
@@ -181,5 +181,14 @@ describe("a database that is gone", () => {
     second.closeAllConnections();
     await new Promise((done) => second.close(done));
     await other.close();
+  });
+
+  it("is said the same to whom it leaves in the middle of a question", async () => {
+    const lost = Object.assign(new Error("read ECONNRESET"), { code: "ECONNRESET" });
+    const asked = vi.spyOn(runtime.db, "rows").mockRejectedValueOnce(lost);
+    const { status, text } = await ask("/healthz");
+    expect([status, text]).toEqual([503, expect.stringContaining("no-database")]);
+    expect((await ask("/healthz")).status).toBe(200);
+    asked.mockRestore();
   });
 });

@@ -11,11 +11,13 @@ import { checkOrigin } from "#server/http/origin";
 import { Problem } from "#server/http/problem";
 import { sendJson, sendProblem } from "#server/http/send";
 import { withoutSecrets } from "#server/log";
+import { apiHandler, isApiPath } from "#server/api/handler";
 import { ingestHandler } from "#server/ingest/handler";
 import { eventsHandler, isEventsPath } from "#server/live/handler";
 import { isMediaPath, mediaHandler } from "#server/playback/handler";
 import type { Runtime } from "#server/runtime";
 import { createFramework } from "./framework.server";
+import { subjectOfRequest } from "./services/subject.server";
 import { GUEST_COOKIE, SESSION_COOKIE } from "./services/session.server";
 
 const HOUR_SECONDS = 3600;
@@ -41,6 +43,7 @@ export function createHttpServer(runtime: Runtime, pages: Pages): Server {
   const ingest = ingestHandler(runtime);
   const media = mediaHandler(runtime);
   const events = eventsHandler(runtime);
+  const api = apiHandler(runtime);
   const page = createPages(runtime, pages);
   const { publicUrl } = runtime.settings;
 
@@ -48,7 +51,9 @@ export function createHttpServer(runtime: Runtime, pages: Pages): Server {
   function handlerOf(req: IncomingMessage, res: ServerResponse, path: string): (() => Promise<void>) | null {
     if (path === "/healthz") return () => health(runtime, res);
     if (path.startsWith("/ingest/")) return async () => ingest(req, res, path, await memberOf(req));
-    if (isMediaPath(path)) return async () => media(req, res, path, await memberOf(req));
+    if (isApiPath(path)) return () => api(req, res, path);
+    if (isMediaPath(path))
+      return async () => media(req, res, path, subjectOfRequest(runtime, req, await memberOf(req)));
     if (isEventsPath(path)) return async () => events(req, res, path, await listenerOf(req));
     return null;
   }
@@ -59,7 +64,10 @@ export function createHttpServer(runtime: Runtime, pages: Pages): Server {
       logWhenDone(runtime, req, res);
       // A socket that breaks while it is written to is nobody's fault and no reason to end the process.
       res.on("error", () => res.destroy());
-      setSecurityHeaders(res, { https: publicUrl.startsWith("https:") });
+      setSecurityHeaders(res, {
+        https: publicUrl.startsWith("https:"),
+        embed: req.method === "GET" && /^\/e\/[\w-]+$/.test(pathOf(req)),
+      });
       try {
         // Answered only by the names that we have: another name is another site's trick (DNS rebinding).
         if (!isOurHost(req.headers.host, publicUrl)) {
@@ -85,8 +93,10 @@ export function createHttpServer(runtime: Runtime, pages: Pages): Server {
 
   async function listenerOf(req: IncomingMessage) {
     const token = readCookie(req.headers.cookie, SESSION_COOKIE);
+    const member = await runtime.sessions.member(token);
     return {
-      member: await runtime.sessions.member(token),
+      member,
+      subject: subjectOfRequest(runtime, req, member),
       guestKey: readCookie(req.headers.cookie, GUEST_COOKIE),
       session: token && runtime.sessions.idOf(token),
       address: runtime.addressOf(req),
@@ -126,8 +136,9 @@ async function health(runtime: Runtime, res: ServerResponse) {
 
 function fail(runtime: Runtime, req: IncomingMessage, res: ServerResponse, error: unknown) {
   if (error instanceof Problem) return sendProblem(req, res, error);
-  // A client that went away in the middle is no fault of ours.
-  if ((error as NodeJS.ErrnoException).code === "ECONNRESET" || res.destroyed) return void res.destroy();
+  // A client that went away in the middle is no fault of ours. It is known by its socket: a database that is gone
+  // has the same code.
+  if (req.socket.destroyed || res.destroyed) return void res.destroy();
   if (isConnectionLost(error)) return sendProblem(req, res, recovering());
   runtime.log.error({ err: error, path: withoutSecrets(pathOf(req)) }, "request failed");
   sendProblem(

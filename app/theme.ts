@@ -1,4 +1,5 @@
 import { createTheme } from "@mui/material/styles";
+import { SURFACES } from "#core/brand/surfaces";
 
 declare module "@mui/material/styles" {
   interface CssThemeVariables {
@@ -29,32 +30,34 @@ declare module "@mui/material/Button" {
 const HEADING = '"Bricolage Grotesque Variable", Georgia, serif';
 const TEXT = '"Atkinson Hyperlegible Next", Verdana, sans-serif';
 
+const { light, dark } = SURFACES;
+
 /** Paper, panes and ink of a glasshouse workshop; square corners, hairlines instead of shadows. */
 export const theme = createTheme({
   cssVariables: { colorSchemeSelector: "media" },
   colorSchemes: {
     light: {
       palette: {
-        background: { default: "#F7F5EF", paper: "#FFFFFF" },
+        background: { default: light.papers[0], paper: light.papers[1] },
         text: { primary: "#16302B", secondary: "#48605A" },
-        primary: { main: "#2F7D5B", dark: "#24634A", contrastText: "#FFFFFF" },
+        primary: { main: "#2F7D5B", dark: "#24634A", contrastText: light.onAccent },
         error: { main: "#B4502D", contrastText: "#FFFFFF" },
-        marigold: { main: "#C98500", dark: "#A86F00", contrastText: "#16302B" },
+        marigold: { main: light.focus, dark: "#A86F00", contrastText: "#16302B" },
         clay: { main: "#B4502D", dark: "#913F22", contrastText: "#FFFFFF" },
-        bar: { main: "#16302B", contrastText: "#F7F5EF" },
+        bar: { main: "#16302B", contrastText: light.onBar },
         mist: "#DDE5E0",
         divider: "#DDE5E0",
       },
     },
     dark: {
       palette: {
-        background: { default: "#0F1C19", paper: "#162823" },
+        background: { default: dark.papers[0], paper: dark.papers[1] },
         text: { primary: "#E9EFEA", secondary: "#A9BDB5" },
-        primary: { main: "#6FC79D", dark: "#8DD6B3", contrastText: "#0F1C19" },
+        primary: { main: "#6FC79D", dark: "#8DD6B3", contrastText: dark.onAccent },
         error: { main: "#F0916C", contrastText: "#0F1C19" },
-        marigold: { main: "#F0B440", dark: "#F5C767", contrastText: "#0F1C19" },
+        marigold: { main: dark.focus, dark: "#F5C767", contrastText: "#0F1C19" },
         clay: { main: "#F0916C", dark: "#F5AB8D", contrastText: "#0F1C19" },
-        bar: { main: "#0A1412", contrastText: "#E9EFEA" },
+        bar: { main: "#0A1412", contrastText: dark.onBar },
         mist: "#2C423B",
         divider: "#2C423B",
       },

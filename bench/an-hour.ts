@@ -44,7 +44,7 @@ export const without = ({ take }: AnHour, cuts: readonly (readonly [from: number
   cuts.reduce(
     (so, [from, to]) =>
       act(so, shownBy(so), { do: "leave-out", from: micros(from), to: Math.min(take.to, micros(to)) }, [take]),
-    begun({ kept: [take], gains: {} }),
+    begun({ kept: [take], dress: {} }),
   );
 
 const micros = (seconds: number) => Math.round(seconds * 1e6);

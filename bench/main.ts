@@ -1,5 +1,6 @@
 import { writeFileSync } from "node:fs";
 import { parseArgs } from "node:util";
+import { access } from "./access";
 import { capture } from "./capture";
 import { edit } from "./edit";
 import { events } from "./events";
@@ -25,6 +26,7 @@ const BENCHES: Record<string, (rig: Rig) => Promise<Figure[]>> = {
   serve,
   figures,
   library,
+  access,
   events,
   republish,
   edit,

@@ -14,7 +14,7 @@ const [what, ...rest] = process.argv.slice(2);
 if (what === "make") {
   ensurePackages(["ffmpeg", "flite"]);
   ensureModules(root);
-  for (const script of ["demo/make.ts", "demo/reference.ts"]) {
+  for (const script of ["demo/make.ts", "demo/reference.ts", "demo/music.ts"]) {
     process.exitCode ||= spawnSync("npx", ["--no-install", "tsx", script, ...rest], { stdio: "inherit" }).status ?? 1;
   }
 } else if (what === "reset") {

@@ -7,11 +7,13 @@ import { tmpdir } from "node:os";
 import { dirname, join } from "node:path";
 import { fileURLToPath } from "node:url";
 import { ensureBuild, ensureModules } from "./lib/modules.mjs";
-import { ensurePackages } from "./lib/packages.mjs";
+import { ensurePackages, installPackages } from "./lib/packages.mjs";
 
 const root = join(dirname(fileURLToPath(import.meta.url)), "..");
 process.chdir(root);
 ensurePackages(["postgresql-15", "ffmpeg", "chromium", "xvfb"]);
+// Another browser plays what is published, where it can be had: the tests that need it are there or not.
+if (!installPackages(["firefox-esr"])) console.log("Without Firefox its test is left out.");
 ensureModules(root);
 
 // Own port, own data: a running `npm start` is left alone, and so are its settings.

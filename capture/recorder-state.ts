@@ -1,3 +1,4 @@
+import type { FirstAudience } from "#core/access/access";
 import type { NewAsk } from "#core/answers/kinds";
 import type { Arrangement, Rect, Size } from "#core/layout/layout";
 import type { Surface, TakeSource, TrackKind } from "#core/media/tracks";
@@ -70,7 +71,7 @@ export interface Choice extends About {
   /** the recording of which it is another take; null for a new one */
   takeOf: string | null;
   title: string;
-  audience: "owner" | "anyone";
+  audience: FirstAudience;
   /** what is asked of those who watch */
   ask: NewAsk;
   /** whose take it is, and in which workspace; null where this computer does not know */

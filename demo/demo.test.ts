@@ -14,6 +14,7 @@ import { freshRuntime, newMember } from "../testing/server";
 import { loadDemo, resetDemo } from "./load";
 import { GUESTS, MEMBERS } from "./people";
 import { drawPresenter } from "./presenter";
+import { FOLDERS } from "./folders";
 import { SCRIPTS } from "./scenario";
 import { draw, withPointer } from "./screens";
 
@@ -31,6 +32,19 @@ describe("the scripts", () => {
     for (const a of script.answers ?? []) expect([script.ask?.kind, "not-clear"]).toContain(a.kind);
     if (script.ask) expect(askProblem({ choices: [], ...script.ask })).toBeNull();
     expect(script.source.startsWith("screen")).toBe(script.lines.some((l) => l.show));
+  });
+
+  it("lie in folders that are made before what lies in them, by people who may put them there", () => {
+    for (const [i, { within, colleagues, by, slugs }] of FOLDERS.entries()) {
+      const above = FOLDERS.slice(0, i).find(({ name }) => name === within);
+      if (within) expect(above).toBeDefined();
+      const open = colleagues === "add" || above?.colleagues === "add";
+      for (const slug of slugs) {
+        const script = SCRIPTS.find((one) => one.slug === slug);
+        expect(script, slug).toBeDefined();
+        if (!open) expect(script!.by).toBe(by);
+      }
+    }
   });
 
   it("has every state of an ask among them", () => {

@@ -15,12 +15,13 @@ import { writeAsk } from "../server/answers/asks";
 import { SENDER_NUMBER } from "../server/answers/sql";
 import { putEntries } from "../server/recordings/entries";
 import type { DemoPerson, Runtime } from "../server/runtime";
-import { GUESTS, MEMBERS, PASSWORD, WORKSPACE, type GuestKey, type PersonKey } from "./people";
+import { courseOrigin } from "./course";
+import { GUESTS, MEMBERS, PASSWORD, WORKSPACE, WORKSPACE_ID, type GuestKey, type PersonKey } from "./people";
+import { FOLDERS } from "./folders";
+import { AT_REST, drawPresenter } from "./presenter";
 import { SCRIPTS, type Script } from "./scenario";
 import { seeded, watchedBy } from "./viewing";
 
-/** By this the sample is known again. */
-const WORKSPACE_ID = "0c1ea470-0d00-4000-8000-000000000001";
 const DAY_MS = 86_400_000;
 const HOUR_MS = 3_600_000;
 
@@ -69,6 +70,7 @@ export async function resetDemo(runtime: Runtime, media: string): Promise<DemoPe
   const loader = new Loader(runtime, media);
   await loader.people();
   for (const script of SCRIPTS) await loader.recording(script);
+  await loader.folders();
   await loader.reading();
   await Milestone.create({ name: MILESTONE });
   return people();
@@ -79,6 +81,7 @@ const people = (): DemoPerson[] => MEMBERS.map(({ name, email, role }) => ({ nam
 class Loader {
   #members = new Map<PersonKey, SignedIn>();
   #guests = new Map<PersonKey, string>();
+  #recordings = new Map<string, string>();
   #random = seeded(20_261_124);
 
   constructor(
@@ -88,9 +91,10 @@ class Loader {
 
   async people(): Promise<void> {
     const { Workspace, Person, Member } = this.runtime.db.models;
-    await Workspace.create({ id: WORKSPACE_ID, name: WORKSPACE });
+    const sites = [courseOrigin(this.runtime.settings)];
+    await Workspace.create({ id: WORKSPACE_ID, name: WORKSPACE, sites });
     const passwordHash = await hashPassword(PASSWORD);
-    for (const { key, name, email } of MEMBERS) {
+    for (const { key, name, email, look, pictured } of MEMBERS) {
       // Whoever was here before the sample was put back may own something elsewhere.
       const [{ id }] = await Person.findOrCreate({
         where: { email },
@@ -98,8 +102,9 @@ class Loader {
       });
       const role = key === "orla" ? ("owner" as const) : ("member" as const);
       await Member.create({ workspaceId: WORKSPACE_ID, personId: id, role });
-      const memberships = [{ workspaceId: WORKSPACE_ID, workspaceName: WORKSPACE, role }];
-      this.#members.set(key, signedIn({ id, name, email, memberships }, null));
+      if (pictured) await this.runtime.portraits.put({ id }, Buffer.from(drawPresenter(look, AT_REST)));
+      const memberships = [{ workspaceId: WORKSPACE_ID, workspaceName: WORKSPACE, role, sharesOutside: true }];
+      this.#members.set(key, signedIn({ id, name, email, portrait: null, memberships }, null));
     }
     for (const [key, name] of Object.entries(GUESTS)) this.#guests.set(key as GuestKey, await this.#guest(name));
   }
@@ -113,8 +118,9 @@ class Loader {
     const take = await takes.start(this.#members.get(script.by)!, {
       source: script.source,
       title: script.title,
-      audience: script.draft ? "owner" : "anyone",
+      audience: script.audience ?? "anyone",
     });
+    this.#recordings.set(script.slug, take.recordingId);
     const expected: Record<string, number> = {};
     let frame: InitInfo | null = null;
     for (const kind of ["screen", "camera", "microphone"] as const) {
@@ -143,9 +149,33 @@ class Loader {
     await this.#answers(script, take.recordingId, lines, made);
   }
 
-  /** Everybody has read what is older than two days. */
+  /** Where the recordings lie, and for whom. */
+  async folders(): Promise<void> {
+    const { folders, folderContents, folderPeople } = this.runtime;
+    const made = new Map<string, string>();
+    for (const { name, by, within, colleagues, people, slugs } of FOLDERS) {
+      const member = this.#members.get(by)!;
+      const id = await folders.make(member, { name, parentId: within ? made.get(within)! : null });
+      made.set(name, id);
+      if (colleagues) await folders.openTo(member, id, colleagues);
+      if (people) await folderPeople.add(member, id, { who: people.join(", "), may: "view" }, "::1");
+      for (const slug of slugs) {
+        const owner = this.#members.get(SCRIPTS.find((script) => script.slug === slug)!.by)!;
+        await folderContents.put(owner, { recordings: [this.#recordings.get(slug)!], to: id, open: false });
+      }
+    }
+  }
+
+  /** Everybody has read what is older than two days, and nobody is mailed what the sample began with. */
   async reading(): Promise<void> {
-    await this.runtime.db.models.InboxItem.update(
+    const { InboxItem, FolderNews } = this.runtime.db.models;
+    await InboxItem.update({ dueAt: null }, { where: {} });
+    await FolderNews.update({ dueAt: null }, { where: {} });
+    // What lies in a folder was put there when it was made.
+    await this.runtime.db.rows(
+      "update inbox b set at = r.created_at from recordings r where r.id = b.recording_id and b.kind = 'folder' returning 1",
+    );
+    await InboxItem.update(
       { readAt: new Date() },
       {
         where: {

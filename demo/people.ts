@@ -6,6 +6,8 @@ export interface DemoMember {
   /** what they do, for the sign-in page */
   role: string;
   look: Look;
+  /** the drawing of them is their portrait as well */
+  pictured: boolean;
   voice: Voice;
 }
 
@@ -25,6 +27,8 @@ export interface Voice {
   pitch: number;
 }
 
+/** By this the sample is known again. */
+export const WORKSPACE_ID = "0c1ea470-0d00-4000-8000-000000000001";
 export const WORKSPACE = "Fenn & Lark Glasshouses";
 export const PASSWORD = "ridge-vent-and-putty";
 
@@ -35,6 +39,7 @@ export const MEMBERS: readonly DemoMember[] = [
     email: "orla@fennlark.example",
     role: "leads the practice",
     look: { skin: "#E8B996", hair: "#6B3A22", coat: "#2F7D5B", beard: false, longHair: true },
+    pictured: true,
     voice: { name: "slt", stretch: 1.08, pitch: 1 },
   },
   {
@@ -43,6 +48,7 @@ export const MEMBERS: readonly DemoMember[] = [
     email: "bram@fennlark.example",
     role: "glazier and joiner",
     look: { skin: "#C98F6B", hair: "#2B2320", coat: "#7A5A36", beard: true, longHair: false },
+    pictured: false,
     voice: { name: "rms", stretch: 1.02, pitch: 1 },
   },
   {
@@ -51,6 +57,7 @@ export const MEMBERS: readonly DemoMember[] = [
     email: "suri@fennlark.example",
     role: "surveyor",
     look: { skin: "#8D5B3E", hair: "#1B1715", coat: "#35536B", beard: false, longHair: true },
+    pictured: true,
     voice: { name: "slt", stretch: 1.02, pitch: 0.93 },
   },
 ];

@@ -11,6 +11,8 @@ export interface Pose {
   lean: number;
 }
 
+export const AT_REST: Pose = { mouth: 0, blinks: false, lean: 0 };
+
 /** A presenter before the panes of the workshop. */
 export function drawPresenter({ skin, hair, coat, beard, longHair }: Look, { mouth, blinks, lean }: Pose): string {
   const open = 3 + mouth * 6;

@@ -1,3 +1,4 @@
+import type { Audience } from "#core/access/access";
 import type { AskKind, ReactionKind } from "../core/answers/kinds";
 import type { Arrangement } from "../core/layout/layout";
 import type { TakeSource } from "../core/media/tracks";
@@ -43,7 +44,7 @@ export interface Script {
   by: DemoMember["key"];
   source: TakeSource;
   daysAgo: number;
-  draft?: boolean;
+  audience?: Audience;
   lines: Line[];
   ask?: { kind: AskKind; question: string; choices?: string[]; /** days from now */ due?: number; closed?: boolean };
   invites?: PersonKey[];
@@ -516,6 +517,7 @@ export const SCRIPTS: readonly Script[] = [
   {
     slug: "ironwork-colour",
     title: "Three colours for the ironwork",
+    audience: "named",
     by: "orla",
     source: "screen",
     daysAgo: 1,
@@ -549,6 +551,7 @@ export const SCRIPTS: readonly Script[] = [
   {
     slug: "survey-drawing",
     title: "Reading the survey drawing",
+    audience: "workspace",
     by: "suri",
     source: "screen-camera",
     daysAgo: 15,
@@ -613,7 +616,7 @@ export const SCRIPTS: readonly Script[] = [
     by: "orla",
     source: "voice",
     daysAgo: 0,
-    draft: true,
+    audience: "owner",
     lines: [
       { say: "For Thursday. Bring the pane schedule, the three colour samples, and the moisture readings." },
       { say: "Ask about the peaches first, and about the money last. And look at the third bar." },

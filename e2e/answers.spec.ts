@@ -208,7 +208,7 @@ test("a personal link names its person; who asks not to be named is only counted
   await page.getByRole("button", { name: "Add", exact: true }).click();
   await page.getByRole("button", { name: "Copy the personal link of Wren Holt" }).click();
   const personal = await page.evaluate(() => navigator.clipboard.readText());
-  expect(personal).toMatch(/#for=/);
+  expect(personal).toMatch(/\/for\/[\w-]{16}$/);
 
   const wren = await (await browser.newContext()).newPage();
   await wren.goto(personal);

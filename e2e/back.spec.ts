@@ -1,5 +1,18 @@
 import { expect, test, type Page } from "@playwright/test";
-import { accessible, phase, playedTo, recordedSeconds, signUp, sound, startRecording, stopAndOpen } from "./steps";
+import {
+  accessible,
+  phase,
+  playedTo,
+  recorded,
+  recordedSeconds,
+  signUp,
+  sound,
+  startRecording,
+  stopAndOpen,
+} from "./steps";
+
+/** On a busy machine everything takes its time. */
+const GONE_BACK = /^Gone back at 0:(0[89]|1[0-4]), to 0:\d\d/;
 
 const panel = (page: Page) => page.getByRole("region", { name: "Where to go on from" });
 const goOnFrom = async (page: Page) => Number(await panel(page).getByRole("slider").getAttribute("value")) / 1e6;
@@ -13,10 +26,12 @@ test("going back while recording: what was said since is left out by itself, and
   await page.keyboard.press("b");
   await expect(phase(page)).toHaveAttribute("data-phase", "paused");
   // The false microphone beeps twice a second: the place is in the pause before a beep.
-  await expect(panel(page).getByRole("img", { name: /^What was seen at 0:0\d$/ })).toBeVisible();
+  await expect(panel(page).getByRole("img", { name: /^What was seen at 0:\d\d$/ })).toBeVisible();
   const first = await goOnFrom(page);
-  expect(first).toBeGreaterThan(4);
-  expect(first).toBeLessThan(7.5);
+  // The press itself takes its time on a busy machine; the clock stands where it was pressed, to a second.
+  const pressed = await recorded(page);
+  expect(first).toBeGreaterThan(pressed - 4);
+  expect(first).toBeLessThan(pressed + 0.5);
   await panel(page).getByRole("button", { name: "Hear what comes before" }).click();
   await panel(page).getByRole("button", { name: "Pause before" }).click();
   const second = await goOnFrom(page);
@@ -37,18 +52,18 @@ test("going back while recording: what was said since is left out by itself, and
   const since = await goOnFrom(page);
   await panel(page).getByRole("button", { name: "Go on from here" }).click();
   await expect(phase(page)).toHaveAttribute("data-phase", "recording");
-  await expect(page.getByText(/^Gone back at 0:0[89], to 0:0\d/)).toBeVisible();
+  await expect(page.getByText(GONE_BACK)).toBeVisible();
 
   // Once more, and taken back.
   await recordedSeconds(page, 11);
   await page.keyboard.press("b");
   await panel(page).getByRole("button", { name: "Go on from here" }).click();
   await page.getByRole("button", { name: "Take it back" }).click();
-  await expect(page.getByText(/^Gone back at 0:0[89], to 0:0\d/)).toBeVisible();
+  await expect(page.getByText(GONE_BACK)).toBeVisible();
   await recordedSeconds(page, 15);
   await stopAndOpen(page);
 
-  await expect(page.getByRole("button", { name: /^Left out: 1 stretch, 0:0\d$/ })).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByRole("button", { name: /^Left out: 1 stretch, 0:\d\d$/ })).toBeVisible({ timeout: 30_000 });
   await expect.poll(() => page.evaluate(() => window.clearNodPlayer?.url ?? "")).toContain("/r2/");
   const id = await page.locator("[data-recording]").getAttribute("data-recording");
   const told = await page.evaluate(async (path) => (await fetch(path)).text(), `/recordings/${id}/cuts.data`);
@@ -57,7 +72,7 @@ test("going back while recording: what was said since is left out by itself, and
   await playedTo(page, since + 2);
   const { duration, problem } = await page.evaluate(() => window.clearNodPlayer!.snapshot());
   expect(problem).toBeNull();
-  expect(duration / 1e6).toBeGreaterThan(15 - (9.5 - since));
+  expect(duration / 1e6).toBeGreaterThan(15 - (pressed + 1.5 - since));
   expect(duration / 1e6).toBeLessThan(17.5 - (8 - since));
   await page.getByRole("button", { name: /^Left out/ }).click();
   await page.getByRole("button", { name: "Show all, as it was recorded" }).click();
@@ -114,16 +129,22 @@ test("pauses are found beside an engine, by the model that comes with it", async
   const model = page.waitForResponse((response) => response.url().endsWith("/speech/silero_vad_v5.onnx"));
   await page.keyboard.press("b");
   expect((await model).status()).toBe(200);
-  // By loudness alone there is none: five seconds back, and nothing to step to.
-  const end = Number(await panel(page).getByRole("slider").getAttribute("max")) / 1e6;
-  await expect.poll(async () => Math.abs(end - 5 - (await goOnFrom(page))), { timeout: 60_000 }).toBeGreaterThan(0.01);
-  const places: number[] = [];
-  for (let n = 0; n < 12; n++) {
-    places.push(await goOnFrom(page));
-    await panel(page).getByRole("button", { name: "Pause before" }).click({ force: true });
-  }
-  // The voice begins every four and a half seconds, whatever it pauses at in between.
-  const apart = places.flatMap((later) => places.map((earlier) => later - earlier));
-  expect(apart.filter((seconds) => seconds > 4.2 && seconds < 4.8).length).toBeGreaterThan(0);
-  expect(new Set(places).size).toBeLessThan(12);
+  // By loudness alone there is hardly one. Until the model has listened, that is all there is to step to.
+  const stepped = async () => {
+    await panel(page).getByRole("slider").focus();
+    await page.keyboard.press("End");
+    const places: number[] = [];
+    for (let n = 0; n < 12; n++) {
+      await panel(page).getByRole("button", { name: "Pause before" }).click({ force: true });
+      places.push(await goOnFrom(page));
+    }
+    return places;
+  };
+  await expect(async () => {
+    const places = await stepped();
+    // The voice begins every four and a half seconds, whatever it pauses at in between.
+    const apart = places.flatMap((later) => places.map((earlier) => later - earlier));
+    expect(apart.filter((seconds) => seconds > 4.2 && seconds < 4.8).length, places.join(" ")).toBeGreaterThan(0);
+    expect(new Set(places).size).toBeLessThan(12);
+  }).toPass({ timeout: 90_000 });
 });

@@ -69,9 +69,10 @@ test("what is shown and with what is changed in the middle of a take, and the tr
   await expect
     .poll(() => page.getByLabel("Screen preview").evaluate((v) => (v as HTMLVideoElement).videoWidth))
     .toBe(900);
-  await page.evaluate(() => {
+  const gone = await page.evaluate(() => {
     window.cameras[0]!.stop();
     window.cameras[0]!.dispatchEvent(new Event("ended"));
+    return window.clearNodRecorder!.elapsed() / 1e6;
   });
   const lost = page.getByRole("alert").filter({ hasText: "The camera was lost" });
   await expect(lost).toBeVisible();
@@ -99,10 +100,12 @@ test("what is shown and with what is changed in the middle of a take, and the tr
     for (const inner of [second, third]) expect(Math.abs(inner! - 90)).toBeLessThan(12);
   }
   expect(greys(camera, 1, 2.5)[0]![0]).toBeLessThan(140);
-  expect(greys(camera, changed + 1, Infinity).at(-1)![0]).toBeGreaterThan(165);
-  // No track has a hole: half a second is what a busy computer may leave out.
-  for (const pictures of [screen, camera])
-    for (const [i, { at }] of pictures.entries()) if (i > 0) expect(at - pictures[i - 1]!.at).toBeLessThan(0.5);
+  expect(camera.at(-1)!.columns[0]).toBeGreaterThan(165);
+  // No track has a hole: a second is what a busy computer may leave out, and the camera's parts that are not shown.
+  const holes = (pictures: typeof screen) =>
+    pictures.slice(1).flatMap(({ at }, i) => (at - pictures[i]!.at < 1 ? [] : [{ from: pictures[i]!.at, to: at }]));
+  expect(holes(screen)).toEqual([]);
+  expect(holes(camera).filter(({ from, to }) => to < gone || from > changed)).toEqual([]);
 
   const microphone = await fileOf(page, link, "microphone");
   expect(Math.abs(toneAt(microphone, 0.5) - 440)).toBeLessThan(10);
@@ -142,7 +145,7 @@ test("choosing is not recording: shown, changed, ended, and started in one press
   await expect(fold(page, "Start and end")).toContainText("at once when chosen, after 5 seconds, ends when I stop it");
   await page.reload();
   await page.getByRole("button", { name: "Choose and record" }).click();
-  await expect(phase(page)).toContainText("Counting in 5");
+  await expect(phase(page)).toContainText(/Counting in [45]/);
   await expect(phase(page)).toHaveAttribute("data-phase", "recording", { timeout: 20_000 });
   await page.getByRole("button", { name: "Discard" }).click();
   await page.getByRole("button", { name: "Discard it" }).click();

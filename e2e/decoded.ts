@@ -2,15 +2,18 @@ import { execFileSync } from "node:child_process";
 import { mkdtempSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import type { Page } from "@playwright/test";
+import { expect, type Page } from "@playwright/test";
 import * as HLS from "hls-parser";
 import { joinBytes } from "../testing/media";
 
-/** Everything of a track of the first revision behind a link, in one file. */
-export async function fileOf(page: Page, link: string, track: string): Promise<string> {
-  const get = async (path: string) => Buffer.from(await (await page.request.get(`${link}/r1/${path}`)).body());
-  const list = HLS.parse((await get(`${track}.m3u8`)).toString()) as HLS.types.MediaPlaylist;
-  const uris = [`${track}/init.mp4`, ...list.segments.map((s) => s.uri)];
+/** What is shown of a track of a revision behind a link, in one file, as soon as all of it is on the server. */
+export async function fileOf(page: Page, link: string, track: string, revision = 1): Promise<string> {
+  const get = async (path: string) =>
+    Buffer.from(await (await page.request.get(`${link}/r${revision}/${path}`)).body());
+  const listed = async () => HLS.parse((await get(`${track}.m3u8`)).toString()) as HLS.types.MediaPlaylist;
+  await expect.poll(async () => (await listed()).endlist, { timeout: 60_000 }).toBe(true);
+  const list = await listed();
+  const uris = [`${track}/init.mp4`, ...list.segments.filter((s) => !s.gap).map((s) => s.uri)];
   const file = join(mkdtempSync(join(tmpdir(), "decoded-")), `${track}.mp4`);
   writeFileSync(file, joinBytes(...(await Promise.all(uris.map(get)))));
   return file;

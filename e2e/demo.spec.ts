@@ -88,3 +88,31 @@ test("comments go out as annotations and come in again, and what is no such file
     .setInputFiles({ name: "x.json", mimeType: "application/json", buffer: Buffer.from("not json") });
   await expect(page.getByRole("alert")).toHaveText("This file is no JSON. Nothing was added.");
 });
+
+test("nothing on a page moves while it is shown and wakes up", async ({ page }) => {
+  await enter(page, "Orla Fenn");
+  const folder = await page.getByRole("link", { name: "For the trustees" }).getAttribute("href");
+  await page.addInitScript(() => {
+    const moves: number[] = ((window as { moves?: number[] }).moves = []);
+    new PerformanceObserver((list) => {
+      for (const entry of list.getEntries()) moves.push((entry as PerformanceEntry & { value: number }).value);
+    }).observe({ type: "layout-shift", buffered: true });
+  });
+  for (const width of [1280, 390]) {
+    await page.setViewportSize({ width, height: 800 });
+    for (const path of ["/library", "/workspace", "/account", folder!, "/post"]) {
+      await page.goto(path);
+      await expect.poll(() => page.evaluate(() => globalThis.earlyPress === undefined)).toBe(true);
+      const moved = await page.evaluate(
+        () =>
+          new Promise<number>((resolve) =>
+            requestAnimationFrame(() =>
+              setTimeout(() => resolve((window as { moves?: number[] }).moves!.reduce((a, b) => a + b, 0))),
+            ),
+          ),
+      );
+      // What a font does to the width of a word in the bar is below it; all that stands beside the bar would be 0.03.
+      expect(moved, `${path} at ${width} px`).toBeLessThan(0.01);
+    }
+  }
+});

@@ -7,7 +7,9 @@ test("a set-up is kept, begins every time, and is one press away; limits are tol
   await signUp(page);
   await page.goto("/workspace");
   await page.getByLabel("Longest take").click();
+  const kept = page.waitForResponse((answer) => answer.request().method() === "POST" && answer.ok());
   await page.getByRole("option", { name: "5 minutes", exact: true }).click();
+  await kept;
   await page.goto("/record");
   await page.getByRole("button", { name: "Screen", exact: true }).click();
   await fold(page, "Quality").click();

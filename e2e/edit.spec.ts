@@ -50,7 +50,7 @@ test("a recording is cut, looked at, undone over a reload, and published to a gu
   await choose(page, 0.3, 0.5);
   await expect(page.getByText(/s chosen$/)).toBeVisible();
   await page.keyboard.press("x");
-  await expect(steps(page).getByText(/^Left out [23]\.\d s at 0:0[45]$/)).toBeVisible();
+  await expect(steps(page).getByText(/^Left out [2-4]\.\d s at 0:0[4-7]$/)).toBeVisible();
   const start = page.getByRole("slider", { name: "Where it begins" });
   await start.focus();
   for (let i = 0; i < 3; i++) await page.keyboard.press("Shift+ArrowRight");
@@ -99,7 +99,8 @@ test("a recording is cut, looked at, undone over a reload, and published to a gu
   await expect(steps(page).getByText(`Your voice: ${decibels} dB`)).toBeVisible();
 
   // What was published before stays what guests see, until it is published.
-  expect(await guest.evaluate(() => window.clearNodPlayer!.snapshot().duration / 1e6)).toBe(length);
+  // An element tells its length anew with what it loads, a microsecond off.
+  expect(await guest.evaluate(() => window.clearNodPlayer!.snapshot().duration / 1e6)).toBeCloseTo(length, 3);
   await saved(page);
   await page.getByRole("button", { name: "Publish" }).click();
   await expect(page.getByText("This is what everybody sees")).toBeVisible({ timeout: 30_000 });
@@ -124,6 +125,22 @@ test("a recording is cut, looked at, undone over a reload, and published to a gu
   await expect
     .poll(() => guest.evaluate(() => (window.clearNodPlayer?.snapshot().duration ?? 0) / 1e6), { timeout: 20_000 })
     .toBeGreaterThan(length - 0.2);
+
+  // What was published before is opened again, with its loudness, and can be published once more.
+  await fold(page, "Published").click();
+  const versions = page.getByRole("button", { name: /^Edit version \d again$/ });
+  await expect(versions).toHaveCount(3);
+  await accessible(page, "what was published before");
+  await page.getByRole("button", { name: "Edit version 2 again" }).click();
+  await expect(steps(page).getByText("As version 2 was published")).toBeVisible();
+  expect(await shown(page)).toBe(cutTo);
+  await saved(page);
+  await page.getByRole("button", { name: "Publish" }).click();
+  await expect(page.getByText("This is what everybody sees")).toBeVisible({ timeout: 30_000 });
+  await expect(versions).toHaveCount(4);
+  await expect
+    .poll(() => guest.evaluate(() => (window.clearNodPlayer?.snapshot().duration ?? 0) / 1e6), { timeout: 20_000 })
+    .toBeLessThan(length - 3);
 
   await accessible(page, "editing");
 });
@@ -213,4 +230,36 @@ test("chapters are written and a poster is chosen, and both are there for everyb
   await guest.goto(link);
   await expect(guest.getByRole("button", { name: "Chapter The loose pane, at 3 seconds" })).toBeVisible();
   expect((await guest.request.get(`${link}/poster.jpg`)).status()).toBe(200);
+});
+
+test("chapters are proposed where the screen shows something else, and taken or refused", async ({ page }) => {
+  // Of the sample: what is recorded here shows one picture.
+  await page.goto("/sign-in");
+  await page.getByRole("button", { name: /Suri Vale/ }).click();
+  await page.getByRole("link", { name: "Pane schedule for the north range" }).first().click();
+  await page.getByRole("link", { name: "Edit", exact: true }).click();
+  // What is said in it was written down: it stands on the line, and can be read while it plays.
+  await expect(page.getByRole("button", { name: "Captions", exact: true })).toBeVisible();
+  await fold(page, "Chapters").click();
+  const proposed = page.getByRole("group", { name: "Proposed chapters" });
+  const rows = proposed.getByRole("button", { name: /^Go to what could begin at/ });
+  await expect(rows.first()).toBeVisible({ timeout: 30_000 });
+  const many = await rows.count();
+  await rows.first().click();
+  await expect.poll(() => page.evaluate(() => window.clearNodPlayer!.snapshot().time)).toBeGreaterThan(10e6);
+  await accessible(page, "chapters that are proposed");
+  await proposed
+    .getByRole("button", { name: /^No chapter at/ })
+    .first()
+    .click();
+  await expect(rows).toHaveCount(many - 1);
+  await proposed
+    .getByRole("button", { name: /^A chapter at/ })
+    .first()
+    .click();
+  const part = page.getByRole("button", { name: /^Remove the chapter Part \d$/ });
+  await expect(part).toHaveCount(1);
+  await expect(proposed).toHaveCount(many === 2 ? 0 : 1);
+  await part.click();
+  await expect(part).toHaveCount(0);
 });

@@ -70,10 +70,11 @@ test("what flashes and beeps at one moment is recorded at one moment", async ({ 
       return Math.abs(nearest - seen) < 0.5 ? [(nearest - seen) * 1000] : [];
     });
     expect(offsets.length).toBeGreaterThanOrEqual(6);
-    const median = [...offsets].sort((a, b) => a - b)[offsets.length >> 1]!;
+    // A busy machine paints the page late, and never early: the quarter that was painted soonest tells of the recorder.
+    const soonest = [...offsets].sort((a, b) => b - a)[offsets.length >> 2]!;
     // Where people begin to notice: sound 45 ms early or 125 ms late (ITU-R BT.1359-1, annex 1, from memory).
-    expect(median, `ms that sound is late: ${offsets.map(Math.round).join(" ")}`).toBeGreaterThan(-45);
-    expect(median, `ms that sound is late: ${offsets.map(Math.round).join(" ")}`).toBeLessThan(125);
+    expect(soonest, `ms that sound is late: ${offsets.map(Math.round).join(" ")}`).toBeGreaterThan(-45);
+    expect(soonest, `ms that sound is late: ${offsets.map(Math.round).join(" ")}`).toBeLessThan(125);
   } finally {
     await browser.close();
   }

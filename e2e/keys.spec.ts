@@ -50,7 +50,7 @@ test("everything at the desk has a key, which can be another one, and no two dee
   await expect(phase(page)).toHaveAttribute("data-phase", "recording");
   // Something went wrong, twice; the second time it had not.
   await page.keyboard.press("m");
-  await expect(page.getByText(/^Marked at 0:0\d\./)).toBeVisible();
+  await expect(page.getByText(/^Marked at 0:\d\d\./)).toBeVisible();
   const wrong = (await page.evaluate(() => window.clearNodRecorder!.elapsed())) / 1e6;
   await recordedSeconds(page, Math.ceil(wrong) + 2);
   await page.keyboard.press("m");
@@ -60,7 +60,7 @@ test("everything at the desk has a key, which can be another one, and no two dee
   await page.waitForURL(/\/w\//, { timeout: 30_000 });
   // The browser's false microphone beeps twice a second: what went wrong is one beep, and it is one.
   const proposed = page.getByRole("group", { name: "What could be left out" });
-  await expect(proposed).toHaveText(/^You said that something went wrong here\. 0:0\d to 0:0\dPlay/);
+  await expect(proposed).toHaveText(/^You said that something went wrong here\. 0:\d\d to 0:\d\dPlay/);
   await page.getByRole("button", { name: "Play it without" }).click();
   await expect
     .poll(() => page.evaluate(() => window.clearNodPlayer!.snapshot().time / 1e6))

@@ -32,7 +32,7 @@ test("a camera that is unplugged in the middle: the take goes on without it, and
   ).toBeVisible();
   await recordedSeconds(page, 8);
   await stopAndOpen(page);
-  await page.getByRole("button", { name: /^Play, 0:0[89]|^Play, 0:1/ }).click();
+  await page.getByRole("button", { name: /^Play, 0:(0[89]|[1-5])/ }).click();
   await expect.poll(() => page.evaluate(() => window.clearNodPlayer!.snapshot().ended), { timeout: 25_000 }).toBe(true);
   const [main, camera] = await page.evaluate(() =>
     ["main", "camera"].map((role) => document.querySelector<HTMLVideoElement>(`[data-layer=${role}]`)!.duration),

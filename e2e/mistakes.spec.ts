@@ -1,5 +1,15 @@
 import { expect, test, type Page } from "@playwright/test";
-import { accessible, playedTo, playerTime, recordedSeconds, signUp, sound, startRecording, stopAndOpen } from "./steps";
+import {
+  accessible,
+  playedTo,
+  playerTime,
+  recorded,
+  recordedSeconds,
+  signUp,
+  sound,
+  startRecording,
+  stopAndOpen,
+} from "./steps";
 
 const snapshot = (page: Page) => page.evaluate(() => window.clearNodPlayer!.snapshot());
 const plays = (page: Page) => page.evaluate(() => window.clearNodPlayer?.url ?? "");
@@ -14,22 +24,24 @@ test("what went wrong is proposed to be left out, and who watches moves over wit
   await recordedSeconds(page, 7);
   await page.getByRole("button", { name: "That went wrong" }).click();
   await expect(page.getByText("Marked")).toBeVisible();
-  await recordedSeconds(page, 14);
+  // The press itself takes its time on a busy machine.
+  const late = (await recorded(page)) - 7;
+  await recordedSeconds(page, 14 + late);
   const link = await stopAndOpen(page);
 
   // The voice of the browser's false microphone beeps twice a second: from one beep to another.
   const proposal = groups(page);
   await expect(proposal).toContainText("You said that something went wrong here.");
   const [from, to] = (await proposal.textContent())!.match(/\d:\d\d/g)!.map((clock) => Number(clock.slice(2)));
-  expect([from! >= 4 && from! <= 7, to! >= 6 && to! <= 9]).toEqual([true, true]);
+  expect([from! >= 4 && from! <= 7 + late, to! >= 6 && to! <= 9 + late], `${from} to ${to}`).toEqual([true, true]);
   await accessible(page, "a proposal");
 
   const theirs = await browser.newContext();
   const guest = await theirs.newPage();
   await guest.goto(link);
   await guest.getByRole("button", { name: /^Play, 0:1/ }).click();
-  await guest.evaluate(() => window.clearNodPlayer!.seek(10e6));
-  await playedTo(guest, 10.5);
+  await guest.evaluate((to) => window.clearNodPlayer!.seek(to), (10 + late) * 1e6);
+  await playedTo(guest, 10.5 + late);
   await guest.getByRole("textbox", { name: "Comment at this moment" }).fill("What is this for?");
   const before = (await snapshot(guest)).time;
   const { duration } = await snapshot(guest);
@@ -41,7 +53,7 @@ test("what went wrong is proposed to be left out, and who watches moves over wit
 
   await page.getByRole("button", { name: "Leave it out" }).click();
   await expect.poll(() => plays(page), { timeout: 30_000 }).toContain("/r2/");
-  await expect(page.getByRole("button", { name: /^Left out: 1 stretch, 0:0\d$/ })).toBeVisible();
+  await expect(page.getByRole("button", { name: /^Left out: 1 stretch, 0:\d\d$/ })).toBeVisible();
   await expect(groups(page)).toHaveCount(0);
   await expect.poll(() => plays(guest), { timeout: 30_000 }).toContain("/r2/");
   await expect.poll(async () => (await snapshot(guest)).duration).toBeLessThan(duration - 0.3e6);

@@ -1,5 +1,5 @@
 import { expect, test } from "@playwright/test";
-import { recordedSeconds, signUp, sound, startRecording, stopAndOpen } from "./steps";
+import { recordedSeconds, signUp, signUpByForm, sound, startRecording, stopAndOpen } from "./steps";
 
 test("every page is sound, empty and full, wide and narrow, and runs under its policy", async ({ page }) => {
   const complaints: string[] = [];
@@ -9,7 +9,7 @@ test("every page is sound, empty and full, wide and narrow, and runs under its p
     await page.goto(path);
     await sound(page, path);
   }
-  await signUp(page);
+  await signUpByForm(page);
   await sound(page, "empty library");
   for (const place of ["answers", "figures"]) {
     await page.goto(`/${place}`);
@@ -34,6 +34,21 @@ test("every page is sound, empty and full, wide and narrow, and runs under its p
   await page.goto("/library");
   await sound(page, "library, dark");
   expect(complaints).toEqual([]);
+});
+
+test("what is pressed before the page's code has come is done when it has", async ({ page }) => {
+  await signUp(page);
+  let come = () => {};
+  const code = new Promise<void>((resolve) => (come = resolve));
+  await page.route(/entry\.client/, async (route) => {
+    await code;
+    await route.continue();
+  });
+  await page.goto("/library", { waitUntil: "commit" });
+  await page.getByRole("button", { name: "Orla Fenn, account" }).click();
+  await expect(page.getByRole("menu")).toHaveCount(0);
+  come();
+  await expect(page.getByRole("menuitem", { name: "Sign out" })).toBeVisible();
 });
 
 test("rename in place, search, sort, delete, undo, share", async ({ page, browser }) => {
@@ -86,7 +101,7 @@ test("rename in place, search, sort, delete, undo, share", async ({ page, browse
 });
 
 test("signing in: wrong, right, out, and back to where one was going", async ({ page }) => {
-  const email = await signUp(page);
+  const email = await signUpByForm(page);
   await page.getByRole("button", { name: "Orla Fenn, account" }).click();
   await page.getByRole("menuitem", { name: "Sign out" }).click();
   await expect(page).toHaveURL(/\/sign-in$/);
@@ -94,10 +109,10 @@ test("signing in: wrong, right, out, and back to where one was going", async ({ 
   await expect(page).toHaveURL(/sign-in\?to=%2Frecord/);
   await page.getByLabel("E-mail address").fill(email);
   await page.getByLabel("Password").fill("not the password");
-  await page.getByRole("button", { name: "Sign in" }).click();
+  await page.getByRole("button", { name: "Sign in", exact: true }).click();
   await expect(page.getByRole("alert")).toHaveText("Address and password do not fit together.");
   await page.getByLabel("Password").fill("ridge-vent-and-putty");
-  await page.getByRole("button", { name: "Sign in" }).click();
+  await page.getByRole("button", { name: "Sign in", exact: true }).click();
   await expect(page).toHaveURL(/\/record$/);
 });
 

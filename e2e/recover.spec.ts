@@ -40,10 +40,10 @@ test("the network is cut, the tab is killed, and every frame is there in the end
   await startRecording(page);
   await recordedSeconds(page, 5);
   await context.setOffline(true);
-  await expect(
-    page.getByText(/No connection\. Kept on this computer, will send: .+ in \d+ parts?/).first(),
-  ).toBeVisible();
-  await recordedSeconds(page, 11);
+  const told = page.getByText(/No connection\. Kept on this computer, will send: .+ in \d+ parts?/).first();
+  const toldParts = async () => Number(/(\d+) parts?/.exec((await told.textContent())!)![1]);
+  await expect.poll(toldParts, { timeout: 90_000 }).toBeGreaterThanOrEqual(12);
+  const promised = await toldParts();
   await page.close({ runBeforeUnload: false });
 
   await context.setOffline(false);
@@ -51,7 +51,8 @@ test("the network is cut, the tab is killed, and every frame is there in the end
   await back.goto("/library");
   await expect(back.getByText(/An unfinished recording, “Screen and camera/)).toBeVisible();
   const kept = await keptHere(back);
-  expect(kept.parts.filter((p) => p.number > 0).length).toBeGreaterThanOrEqual(6);
+  // What was said to be kept is there.
+  expect(kept.parts.length).toBeGreaterThanOrEqual(promised);
 
   // How many frames there are, counted before anything is sent: here and on the server.
   const onServer = (
@@ -84,7 +85,7 @@ test("the network is cut, the tab is killed, and every frame is there in the end
     expect(decodeComplaints(joinBytes(...parts))).toBe("");
   }
   // Nine seconds and more of what was recorded, though the tab died with its last segment in hand.
-  await expect(back.getByRole("listitem").locator("time").first()).toHaveText(/^0:(09|1\d)$/);
+  await expect(back.getByRole("listitem").locator("time").first()).toHaveText(/^0:(09|[1-5]\d)$/);
 });
 
 /** Makes of what is kept in this browser what the second version of the application kept. */
@@ -145,5 +146,5 @@ test("going off line and coming back while recording loses nothing and needs nob
   ).toBeVisible();
   await context.setOffline(false);
   await page.waitForURL(/\/w\//, { timeout: 30_000 });
-  await expect(page.getByRole("button", { name: /^Play, 0:0[78]$/ })).toBeVisible();
+  await expect(page.getByRole("button", { name: /^Play, 0:(0[789]|[1-5]\d)$/ })).toBeVisible();
 });

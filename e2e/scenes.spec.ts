@@ -5,7 +5,7 @@ const scene = (page: Page, name: string) => page.getByRole("button", { name, exa
 
 /** What a viewer sees: of each picture that is seen, left and top, width and height in hundredths of the frame. */
 const SEEN = `(() => {
-  const frame = document.querySelector("[data-layer=main]").parentElement.getBoundingClientRect();
+  const frame = document.querySelector("[data-main]").parentElement.getBoundingClientRect();
   const of = (element) => {
     const style = getComputedStyle(element);
     if (style.visibility === "hidden" || Number(style.opacity) < 1) return null;
@@ -14,7 +14,7 @@ const SEEN = `(() => {
       Math.round((100 * n) / (i % 2 ? frame.height : frame.width)));
   };
   return {
-    screen: of(document.querySelector("[data-layer=main]")),
+    screen: of(document.querySelector("[data-main]")),
     camera: of(document.querySelector("[data-testid=inset]")),
   };
 })()`;
@@ -45,49 +45,70 @@ test("scenes and places that are chosen while recording are seen at their moment
   await expect(phase(page)).toHaveAttribute("data-phase", "recording", { timeout: 20_000 });
 
   const changes: number[] = [];
+  // The page itself notes when something is pressed: on a slow machine the test hears of it much later.
+  await page.evaluate(() => {
+    const noted: number[] = [];
+    document.addEventListener("click", () => noted.push(window.clearNodRecorder!.elapsed()), true);
+    Object.assign(window, { noted });
+  });
+  const pressed = async () =>
+    (await page.evaluate(() => (window as unknown as { noted: number[] }).noted)).at(-1)! / 1e6;
   for (const name of ["Beside", "Camera alone", "Screen alone", "Inset"]) {
-    await recordedSeconds(page, 2 * (changes.length + 1));
+    // Each is seen for a while, however late the press before it came.
+    await recordedSeconds(page, Math.ceil((changes.at(-1) ?? 0) + 2));
     await scene(page, name).click();
-    changes.push((await page.evaluate(() => window.clearNodRecorder!.elapsed())) / 1e6);
+    changes.push(await pressed());
   }
   await page.getByRole("combobox", { name: "Size" }).click();
   await page.getByRole("option", { name: "Large" }).click();
-  await recordedSeconds(page, 10);
+  const large = await pressed();
+  await recordedSeconds(page, Math.ceil(large + 2));
   const link = await stopAndOpen(page);
 
   const guest = await (await browser.newContext({ reducedMotion: "no-preference" })).newPage();
   await guest.goto(link);
   await guest.getByRole("button", { name: /^Play,/ }).click();
   await expect.poll(() => guest.evaluate(() => window.clearNodPlayer!.snapshot().time)).toBeGreaterThan(500_000);
-  // While it plays, what comes fades in; what is jumped to is there at once.
-  expect(await guest.getByTestId("inset").evaluate((element) => element.style.transition)).toBe("none");
+  // While it plays, what comes fades in; what was there from the beginning is there at once. Looked at by the page
+  // itself: a slow machine would have gone on to the first change meanwhile.
+  const first = await guest.getByTestId("inset").evaluate(async (element) => {
+    const player = window.clearNodPlayer!;
+    const frame = () => new Promise((done) => requestAnimationFrame(done));
+    player.seek(100_000);
+    while (player.snapshot().time < 200_000) await frame();
+    const { time } = player.snapshot();
+    await frame();
+    return { time, transition: element.style.transition };
+  });
+  expect(first.time).toBeLessThan((changes[0]! - 0.3) * 1e6);
+  expect(first.transition).toBe("none");
   await guest.evaluate((at) => window.clearNodPlayer!.seek(at), Math.round((changes[0]! - 0.6) * 1e6));
   await expect
     .poll(() => guest.getByTestId("inset").evaluate((element) => element.style.transition), { timeout: 20_000 })
     .toContain("left 250ms");
   await guest.evaluate(() => window.clearNodPlayer!.pause());
 
-  const [beside, camera, screen, back] = changes as [number, number, number, number];
+  const [beside, camera, screen] = changes as [number, number, number, number];
   const whole = [0, 0, 100, 100];
-  const first = await seenAt(guest, beside - 0.5);
-  expect(first.screen).toEqual(whole);
+  const before = await seenAt(guest, beside - 0.5);
+  expect(before.screen).toEqual(whole);
   // At the top, in the middle: as far from the left as from the right.
-  expect(Math.abs(first.camera![0] + first.camera![2] / 2 - 50)).toBeLessThanOrEqual(1);
-  expect(first.camera![1]).toBeLessThan(5);
+  expect(Math.abs(before.camera![0] + before.camera![2] / 2 - 50)).toBeLessThanOrEqual(1);
+  expect(before.camera![1]).toBeLessThan(5);
   const second = await seenAt(guest, beside + 0.5);
   expect(second.screen![0] + second.screen![2]).toBeLessThan(second.camera![0]);
   expect(second.screen![2]).toBeLessThan(80);
   expect(await seenAt(guest, camera + 0.5)).toEqual({ screen: null, camera: whole });
   expect(await seenAt(guest, screen + 0.5)).toEqual({ screen: whole, camera: null });
-  const last = await seenAt(guest, back + 1.2);
+  const last = await seenAt(guest, large + 0.7);
   expect(last.screen).toEqual(whole);
-  expect(last.camera![2]).toBeGreaterThan(first.camera![2] + 5);
+  expect(last.camera![2]).toBeGreaterThan(before.camera![2] + 5);
   // To 40 ms about the press: before it, what was there.
   expect((await seenAt(guest, screen - 0.3)).screen).toBeNull();
   expect((await seenAt(guest, screen + 0.15)).camera).toBeNull();
 
   // A viewer moves only what lies over something.
   await guest.getByRole("button", { name: "Hide camera" }).click();
-  expect((await seenAt(guest, back + 1.2)).camera).toBeNull();
+  expect((await seenAt(guest, large + 0.7)).camera).toBeNull();
   expect((await seenAt(guest, camera + 0.5)).camera).toEqual(whole);
 });

@@ -1,83 +1,9 @@
-import { spawn, type ChildProcess } from "node:child_process";
-import { once } from "node:events";
-import { chmodSync, existsSync, mkdtempSync, readFileSync, rmSync } from "node:fs";
-import { tmpdir } from "node:os";
+import { existsSync } from "node:fs";
 import { join } from "node:path";
 import { expect, test } from "@playwright/test";
-import { freePort } from "../server/database/cluster";
 import { makeTrack } from "../testing/media";
 import { contentDigest } from "../testing/server";
-
-/** A server of the test's own, started as a user starts it, on a data directory that outlives it. */
-class Program {
-  readonly dir = mkdtempSync(join(tmpdir(), "clear-nod-start-"));
-  readonly data = join(this.dir, "data");
-  base = "";
-  said = "";
-  #child: ChildProcess | null = null;
-
-  constructor(private readonly demo: "on" | "off") {
-    chmodSync(this.dir, 0o711);
-  }
-
-  async launch(): Promise<ChildProcess> {
-    const port = await freePort();
-    this.base = `http://localhost:${port}`;
-    this.said = "";
-    const child = spawn("node", ["bin/start.mjs"], {
-      env: {
-        ...process.env,
-        PORT: String(port),
-        DATA_DIR: this.data,
-        DEMO: this.demo,
-        LOG_LEVEL: "warn",
-        DATABASE_URL: "",
-      },
-      stdio: ["ignore", "pipe", "pipe"],
-    });
-    for (const stream of [child.stdout, child.stderr])
-      stream.on("data", (part: Buffer) => (this.said += part.toString()));
-    this.#child = child;
-    return child;
-  }
-
-  /** Waits until it answers. */
-  async up(): Promise<void> {
-    await expect
-      .poll(
-        () =>
-          fetch(`${this.base}/healthz`).then(
-            (a) => a.status,
-            () => 0,
-          ),
-        { timeout: 60_000, message: this.said },
-      )
-      .toBe(200);
-  }
-
-  async kill(): Promise<void> {
-    if (!this.#child || this.#child.exitCode !== null || this.#child.signalCode !== null) return;
-    const ended = once(this.#child, "exit");
-    this.#child.kill("SIGKILL");
-    await ended;
-  }
-
-  async stop(): Promise<void> {
-    const child = this.#child;
-    if (child && child.exitCode === null && child.signalCode === null) {
-      const ended = once(child, "exit");
-      child.kill("SIGTERM");
-      await ended;
-    }
-    rmSync(this.dir, { recursive: true, force: true });
-  }
-
-  /** Ends the database as a crash does. */
-  killDatabase(): void {
-    const pid = Number(readFileSync(join(this.data, "postgres/postmaster.pid"), "utf8").split("\n")[0]);
-    process.kill(pid, "SIGKILL");
-  }
-}
+import { Program } from "./program";
 
 test("killed at ten moments of its first start, the next start works every time", async () => {
   test.setTimeout(300_000);

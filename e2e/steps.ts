@@ -1,22 +1,62 @@
 import { AxeBuilder } from "@axe-core/playwright";
 import { chromium, expect, type Browser, type LaunchOptions, type Page } from "@playwright/test";
-import { showsCamera, showsScreen, type TakeSource } from "../core/media/tracks";
-import { makeTrack } from "../testing/media";
+import { showsCamera, showsScreen, type TakeSource, type TrackKind } from "../core/media/tracks";
+import { makeTrack, type MadeKind } from "../testing/media";
 import { contentDigest } from "../testing/server";
 
 let count = 0;
 
-/** A new person with a workspace of their own; ends in the empty library. */
+const WORKSPACE = "Fenn & Lark Glasshouses";
+const PASSWORD = "ridge-vent-and-putty";
+const newAddress = () => `p${Date.now().toString(36)}${count++}@glasshouse.test`;
+
+/** A new person with a workspace of their own, signed in without a page. @returns their address */
 export async function signUp(page: Page, name = "Orla Fenn"): Promise<string> {
-  const email = `p${Date.now().toString(36)}${count++}@glasshouse.test`;
+  const email = newAddress();
+  const form = { name, workspace: WORKSPACE, email, password: PASSWORD };
+  expect((await page.request.post("/sign-up", { form, maxRedirects: 0 })).status()).toBe(302);
+  return email;
+}
+
+/** The same as a person does it; ends in the empty library. */
+export async function signUpByForm(page: Page, name = "Orla Fenn"): Promise<string> {
+  const email = newAddress();
   await page.goto("/sign-up");
   await page.getByLabel("Your name").fill(name);
-  await page.getByLabel("Workspace").fill("Fenn & Lark Glasshouses");
+  await page.getByLabel("Workspace").fill(WORKSPACE);
   await page.getByLabel("E-mail address").fill(email);
-  await page.getByLabel("Password").fill("ridge-vent-and-putty");
+  await page.getByLabel("Password").fill(PASSWORD);
   await page.getByRole("button", { name: "Start" }).click();
   await expect(page.getByRole("heading", { name: "Your library is empty" })).toBeVisible();
   return email;
+}
+
+/** Joins the workspace of whoever owns it, by a link that they make. @param page of the one who joins */
+export async function colleagueOf(owner: Page, page: Page, name: string): Promise<Page> {
+  await owner.goto("/workspace");
+  await owner.getByRole("button", { name: "Make a link to join" }).click();
+  await owner.getByRole("button", { name: "Copy" }).click();
+  await page.goto(await owner.evaluate(() => navigator.clipboard.readText()));
+  await page.getByRole("link", { name: "Make an account" }).click();
+  await page.getByLabel("Your name").fill(name);
+  await page.getByLabel("E-mail address").fill(newAddress());
+  await page.getByLabel("Password").fill(PASSWORD);
+  await page.getByRole("button", { name: "Join" }).click();
+  await expect(page.getByRole("navigation", { name: "Places" })).toBeVisible();
+  return page;
+}
+
+/** A page in the browser of somebody else. */
+export const another = async (browser: Browser) => (await browser.newContext()).newPage();
+
+/** Somebody without an account opens a link, comments there, and says who they are. */
+export async function commentAsGuest(page: Page, link: string, words: string, name: string): Promise<void> {
+  await page.goto(link);
+  await page.getByLabel("Comment at this moment").fill(words);
+  await page.getByRole("button", { name: "Comment", exact: true }).click();
+  await page.getByLabel("Your name").fill(name);
+  await page.getByRole("button", { name: "Go on" }).click();
+  await expect(page.getByRole("listitem").filter({ hasText: words })).toBeVisible();
 }
 
 export const phase = (page: Page) => page.getByTestId("state");
@@ -46,13 +86,13 @@ export async function startRecording(page: Page, source = "Screen and camera", a
   await expect(phase(page)).toHaveAttribute("data-phase", "recording", { timeout: 20_000 });
 }
 
-/** Waits until the recorder's own clock shows so many seconds. */
+/** What the recorder's own clock shows, in seconds, within the first minute. */
+export const recorded = async (page: Page): Promise<number> =>
+  Number((await page.getByRole("timer").textContent())!.split(":")[1]);
+
+/** Waits until it shows so many. */
 export async function recordedSeconds(page: Page, seconds: number): Promise<void> {
-  await expect
-    .poll(async () => Number((await page.getByRole("timer").textContent())!.split(":")[1]), {
-      timeout: (seconds + 20) * 1000,
-    })
-    .toBeGreaterThanOrEqual(seconds);
+  await expect.poll(() => recorded(page), { timeout: (seconds + 20) * 1000 }).toBeGreaterThanOrEqual(seconds);
 }
 
 export async function stopAndOpen(page: Page): Promise<string> {
@@ -125,20 +165,25 @@ export const sharedTake = (
 export const anotherTake = (page: Page, seconds: number, recording: string, source: TakeSource = "screen-camera") =>
   putTake(page, seconds, { source, recording });
 
-async function putTake(
+const madeOf = (source: TakeSource): Partial<Record<TrackKind, MadeKind>> => ({
+  ...(showsScreen(source) && { screen: "screen" }),
+  ...(showsCamera(source) && { camera: "camera" }),
+  microphone: "microphone",
+});
+
+/** Puts in a take by the real ingest. @param tracks what is made for each; as usual where it is not told */
+export async function putTake(
   page: Page,
   seconds: number,
   data: { source: TakeSource; title?: string; audience?: string; recording?: string },
+  tracks = madeOf(data.source),
 ): Promise<{ link: string; recordingId: string }> {
   const answer = await page.request.post("/takes", { data });
   expect(answer.status()).toBe(201);
   const started = (await answer.json()) as { takeId: string; recordingId: string; link: string };
   const expected: Record<string, number> = {};
-  const kinds = (["screen", "camera", "microphone"] as const).filter(
-    (kind) => kind === "microphone" || (kind === "screen" ? showsScreen : showsCamera)(data.source),
-  );
-  for (const kind of kinds) {
-    const { init, segments } = makeTrack(kind, seconds);
+  for (const [kind, made] of Object.entries(tracks)) {
+    const { init, segments } = makeTrack(made, seconds);
     const put = (name: string, bytes: Uint8Array) =>
       page.request.put(`/ingest/${started.takeId}/${kind}/${name}`, {
         data: Buffer.from(bytes),

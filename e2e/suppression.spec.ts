@@ -21,8 +21,8 @@ const FAN = `
   };`;
 
 /** Outside check: how loud the pauses and the loudest words of the microphone are, in dBFS, by ffmpeg's samples. */
-async function heard(page: Page, link: string): Promise<{ pauses: number; words: number }> {
-  const samples = samplesOf(await fileOf(page, link, "microphone"), "-ss", "1");
+async function heard(page: Page, link: string, revision = 1): Promise<{ pauses: number; words: number }> {
+  const samples = samplesOf(await fileOf(page, link, "microphone", revision), "-ss", "1");
   const BLOCK = 4_800;
   const blocks = Array.from({ length: Math.floor(samples.length / BLOCK) }, (_, i) => {
     const block = samples.subarray(i * BLOCK, (i + 1) * BLOCK);
@@ -63,4 +63,33 @@ test("the noise around a voice is taken out where wished, told what it costs, he
   const without = await heard(page, await take(page));
   expect(without.pauses).toBeLessThan(plain.pauses - 12);
   expect(Math.abs(without.words - plain.words)).toBeLessThan(2);
+});
+
+test("the noise is taken out afterwards, heard before it is published, and put back", async ({ page }) => {
+  await page.addInitScript(FAN);
+  await signUp(page);
+  const link = await take(page);
+  const plain = await heard(page, link);
+  const played = () => page.evaluate(() => window.clearNodPlayer?.url ?? "");
+  const publish = async () => {
+    await page.getByRole("button", { name: "Publish", exact: true }).click();
+    await expect(page.getByText("This is what everybody sees")).toBeVisible({ timeout: 30_000 });
+  };
+  await page.getByRole("link", { name: "Edit", exact: true }).click();
+  await fold(page, "Sound").click();
+  const wish = page.getByLabel("Take out the noise around it");
+  await wish.check();
+  // Published at once, it waits for the voice.
+  await page.getByRole("button", { name: "Publish", exact: true }).click();
+  await expect(page.getByText("You hear the voice without the noise around it.")).toBeVisible({ timeout: 30_000 });
+  await expect.poll(played).toContain("/microphone-suppressed.m3u8");
+  await expect(page.getByText("This is what everybody sees")).toBeVisible({ timeout: 30_000 });
+  const without = await heard(page, link, 2);
+  expect(without.pauses).toBeLessThan(plain.pauses - 12);
+  expect(Math.abs(without.words - plain.words)).toBeLessThan(2);
+
+  await wish.uncheck();
+  await expect.poll(played).toContain("/microphone.m3u8");
+  await publish();
+  expect(Math.abs((await heard(page, link, 3)).pauses - plain.pauses)).toBeLessThan(1);
 });

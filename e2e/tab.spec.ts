@@ -61,7 +61,9 @@ test("a take goes on wherever the tab goes, is told there, and is stopped from t
   for (const kind of ["screen", "camera"]) {
     const pictures = picturesOf(await fileOf(page, page.url(), kind), 1);
     expect(pictures.at(-1)!.at).toBeGreaterThan(7.5);
-    for (const [i, { at }] of pictures.entries()) if (i > 0) expect(at - pictures[i - 1]!.at).toBeLessThan(0.5);
+    // A page that is not seen would give one a second, again and again; a busy machine leaves some out now and then.
+    const holes = pictures.filter(({ at }, i) => i > 0 && at - pictures[i - 1]!.at > 0.9);
+    expect(holes.length).toBeLessThan(3);
   }
 
   // What was only being prepared ends with the page.

@@ -45,5 +45,5 @@ test("starts by itself at a time, and ends by itself after a minute", async ({ p
   const length = Number(
     run("ffprobe", "-show_entries", "format=duration", "-of", "csv=p=0", await fileOf(page, page.url(), "microphone")),
   );
-  expect(Math.abs(length - 60)).toBeLessThan(0.3);
+  expect(Math.abs(length - 60)).toBeLessThan(1);
 });

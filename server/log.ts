@@ -2,10 +2,13 @@ import { pino, type Logger } from "pino";
 
 /** What opens something for whoever has it: links, personal links, cookies, keys of addresses with a password. */
 const SECRETS = [
-  { find: /((?:\/|%2F)(?:w|join)(?:\/|%2F))[\w-]{16,}/gi, as: "$1*" },
+  { find: /((?:\/|%2F)(?:w|e|join|for|feeds|no-mail|reset|confirm)(?:\/|%2F))[\w.-]{16,}/gi, as: "$1*" },
+  { find: /((?:\/|%2F)s(?:\/|%2F))[\w-]{8,}/gi, as: "$1*" },
   { find: /(#for=|[?&](?:key|token|join)=)[\w-]+/g, as: "$1*" },
   { find: /((?:clear_nod_\w+)=)[^;\s"]+/g, as: "$1*" },
-  { find: /(postgres(?:ql)?:\/\/[^:/\s]+:)[^@\s]+@/g, as: "$1*@" },
+  { find: /\bwhsec_[\w+/=]+/g, as: "whsec_*" },
+  { find: /\bclear-nod-[\w-]{43}/g, as: "clear-nod-*" },
+  { find: /((?:postgres(?:ql)?|smtps?):\/\/[^:/\s]+:)[^@\s]+@/g, as: "$1*@" },
 ];
 
 /** A text without anything that opens something. */

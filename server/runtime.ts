@@ -2,24 +2,31 @@ import type { Logger } from "pino";
 import type { Ask } from "#core/answers/kinds";
 import { shownBy } from "#core/recipe/history";
 import { AccessFacts } from "./access/facts";
+import { Passes } from "./access/passes";
 import { Asks } from "./answers/asks";
 import { Comments } from "./answers/comments";
 import { Inbox } from "./answers/inbox";
-import { Invites } from "./answers/invites";
+import { Invites, PEOPLE_CHANGED } from "./answers/invites";
 import { DeedLimits } from "./deed-limits";
 import { peopleOf, type People } from "./answers/people";
 import { Reactions } from "./answers/reactions";
 import { Sayings } from "./answers/sayings";
 import { Viewers } from "./answers/viewers";
+import { Account } from "./accounts/account";
 import { Accounts } from "./accounts/accounts";
 import { Computers } from "./accounts/computers";
+import { Leaving } from "./accounts/leaving";
+import { Passkeys } from "./accounts/passkeys";
+import { Portraits } from "./accounts/portraits";
+import { Programs } from "./accounts/programs";
 import { SignInLimits } from "./accounts/limits";
 import { Sessions } from "./accounts/sessions";
 import { openDatabase, type Database } from "./database/connection";
 import { settleIn } from "./database/moved";
-import { addressReader, type AddressOf } from "./http/address";
+import { addressReader, isLoopback, type AddressOf } from "./http/address";
 import { Drafts } from "./editing/drafts";
 import { clearEdges } from "./editing/edges";
+import { BringIn } from "./editing/bring-in";
 import { Editing } from "./editing/editing";
 import { Looks, lookOver } from "./editing/looks";
 import { Proposals } from "./editing/proposals";
@@ -33,19 +40,40 @@ import { Channel } from "./live/channel";
 import { Rooms } from "./desk/room";
 import { SetUps } from "./desk/set-ups";
 import { Events } from "./live/events";
+import { FolderContents } from "./folders/contents";
+import { Feeds } from "./folders/feeds";
+import { Folders } from "./folders/folders";
+import { Hooks } from "./hooks/hooks";
+import { isPublicAddress } from "./http/outward";
+import { FolderPeople } from "./folders/people";
 import { Streams } from "./live/streams";
 import { openLog } from "./log";
+import { carrierOf } from "./mail/carrier";
+import { Post } from "./mail/post";
+import { Teller } from "./notices/teller";
+import { Everything } from "./mine/everything";
+import { Push } from "./notices/push";
+import { Wishes } from "./notices/wishes";
 import { Playback } from "./playback/playback";
 import { eraser, type Erase } from "./recordings/erase";
 import { Library } from "./recordings/library";
+import { suppress, Suppressions } from "./editing/suppress";
+import { Pictures } from "./editing/pictures";
+import { Revisions } from "./editing/revisions";
 import { Posters } from "./recordings/posters";
 import { Takes, type WholeTake } from "./recordings/takes";
+import { Doors } from "./sharing/doors";
+import { Reminders } from "./sharing/remind";
+import { Sender } from "./sharing/send";
+import { Sharing } from "./sharing/sharing";
 import type { Settings } from "./settings";
 import { openStorage } from "./storage/open";
 import type { Storage } from "./storage/storage";
 import { Figures } from "./viewing/figures";
 import { Folds } from "./viewing/folds";
 import { Spans } from "./viewing/spans";
+import { Brands } from "./workspaces/brands";
+import { Sites } from "./workspaces/sites";
 import { Workspaces } from "./workspaces/workspaces";
 
 /** Somebody of the sample, whom one may sign in as with one press. */
@@ -69,9 +97,14 @@ export interface Runtime {
   addressOf: AddressOf;
   accounts: Accounts;
   workspaces: Workspaces;
+  sites: Sites;
+  /** how the links of a workspace look */
+  brands: Brands;
   takes: Takes;
   editing: Editing;
   drafts: Drafts;
+  bringIn: BringIn;
+  revisions: Revisions;
   looks: Looks;
   proposals: Proposals;
   rooms: Rooms;
@@ -80,6 +113,7 @@ export interface Runtime {
   playback: Playback;
   library: Library;
   posters: Posters;
+  pictures: Pictures;
   /** removes a recording for good, whoever asks */
   erase: Erase;
   viewers: Viewers;
@@ -95,6 +129,34 @@ export interface Runtime {
   folds: Folds;
   spans: Spans;
   figures: Figures;
+  /** what somebody changes of their own account */
+  account: Account;
+  /** what stands for people beside their words */
+  portraits: Portraits;
+  /** the end of accounts */
+  leaving: Leaving;
+  /** what is somebody's, to take away */
+  everything: Everything;
+  passkeys: Passkeys;
+  /** what acts for people, and is let in by a secret */
+  programs: Programs;
+  /** addresses that are told what happens */
+  hooks: Hooks;
+  folders: Folders;
+  folderPeople: FolderPeople;
+  folderContents: FolderContents;
+  feeds: Feeds;
+  passes: Passes;
+  sharing: Sharing;
+  doors: Doors;
+  sender: Sender;
+  post: Post;
+  /** how people want to be told what is new */
+  wishes: Wishes;
+  /** tells them in their browsers */
+  push: Push;
+  teller: Teller;
+  reminders: Reminders;
   /** who was asked and who came */
   people(recordingId: string, ask: Ask, now: number): Promise<People>;
   /** the people of the sample; none where it is not loaded */
@@ -121,7 +183,8 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
     await queue.cancel("prepare", { recordingId });
     await queue.send("publish", { recordingId });
   };
-  const editing = new Editing(db, storage, events, log, publishLater, makePosterLater);
+  const suppressions = new Suppressions(db, (takeId) => queue.send("suppress", { takeId }));
+  const editing = new Editing(db, storage, events, log, suppressions, publishLater, makePosterLater);
   const lookOverLater = (takeId: string) => queue.send("look-over", { takeId });
   const drafts = new Drafts(
     db,
@@ -143,19 +206,52 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
   const reactions = new Reactions(db, events);
   const asks = new Asks(db, events);
   const limits = new DeedLimits();
+  const carrier = carrierOf(settings);
+  // The sample is on this computer alone, and so is what it can tell.
+  const allows = (address: string) => isPublicAddress(address) || (settings.demo && isLoopback(address));
+  const push = new Push({ db, log, allows }, settings);
+  const post = new Post(
+    db,
+    carrier,
+    settings,
+    (mailId) => queue.send("mail", { mailId }),
+    async (recordingId) => {
+      await events.within(recordingId, () => Promise.resolve({ result: undefined, events: [PEOPLE_CHANGED] }));
+    },
+    push,
+  );
   const sessions = new Sessions(db, settings.sessionSecret, channel);
-  const workspaces = new Workspaces(db, sessions);
-  const erase = eraser(db, storage, async (recordingId) => {
+  const folders = new Folders(db, channel);
+  const folderPeople = new FolderPeople(db, { folders, post, limits }, settings.publicUrl);
+  const workspaces = new Workspaces(db, { sessions, post, folderPeople }, settings.publicUrl);
+  const sites = new Sites(db);
+  const programs = new Programs(db, settings.sessionSecret);
+  const doors = new Doors({ db, access, folderPeople, post, limits, log }, settings.sessionSecret);
+  const account = new Account({ db, sessions, post, limits, log }, settings);
+  const inbox = new Inbox(db);
+  const wishes = new Wishes(db, post);
+  const teller = new Teller({ db, inbox, wishes, post, log }, settings.publicUrl);
+  const hooks = new Hooks({ db, inbox, log, publicUrl: settings.publicUrl, allows });
+  const reminders = new Reminders({ db, post }, settings.publicUrl);
+  const stopWork = async (recordingId: string) => {
     await queue.cancel("make-poster", { recordingId });
     await queue.cancel("publish", { recordingId });
     await queue.cancel("prepare", { recordingId });
-  });
+  };
+  const erase = eraser(db, storage, stopWork);
+  const leaving = new Leaving({ db, storage, access, account, sessions, workspaces, log, stopWork });
+  const library = new Library(db, access, erase);
+  const figures = new Figures(db, folds);
+  const setUps = new SetUps(db);
+  const portraits = new Portraits(db, sessions);
+  const mine = { db, storage, library, comments, figures, wishes, setUps, portraits };
+  const everything = new Everything(mine, settings.publicUrl);
   /** Nobody waits for it: what cannot be made now is made, or refused, when it is asked for. */
   const prepare = async (recordingId: string, signal: AbortSignal) => {
     const draft = await drafts.of(recordingId);
     if (!draft) return;
     try {
-      await editing.prepare(recordingId, shownBy(draft.history).kept, signal);
+      await editing.prepare(recordingId, shownBy(draft.history), signal);
     } catch (error) {
       if (!(error instanceof Problem)) throw error;
       log.debug({ recordingId, why: error.code }, "nothing prepared");
@@ -166,7 +262,20 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
     publish: ({ recordingId }, signal) => editing.run(recordingId, signal),
     prepare: ({ recordingId }, signal) => prepare(recordingId, signal),
     "look-over": ({ takeId }, signal) => lookOver({ db, storage, log }, takeId, signal),
-    "clear-deleted": () => clearDeleted(db, erase),
+    suppress: ({ takeId }, signal) => suppress({ db, storage, log }, takeId, signal),
+    mail: ({ mailId }) => post.carry(mailId),
+    tell: async (_, signal) => {
+      await post.carryForgotten();
+      await reminders.remindOfWhatIsDue();
+      await teller.tell(signal);
+    },
+    hooks: async (_, signal) => {
+      await hooks.send(signal);
+    },
+    "clear-deleted": async () => {
+      await clearDeleted(db, erase);
+      await hooks.clear();
+    },
     "sweep-storage": async () => {
       await clearEdges(db);
       const removed = await sweepStorage(db, storage);
@@ -183,10 +292,15 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
     takes,
     editing,
     drafts,
+    bringIn: new BringIn(db, storage, events, rooms, editing, async (recordingId, takeIds) => {
+      await queue.send("prepare", { recordingId });
+      for (const takeId of takeIds) await lookOverLater(takeId);
+    }),
+    revisions: new Revisions(db),
     looks: new Looks(db, lookOverLater),
     proposals: new Proposals(db, storage),
     rooms,
-    setUps: new SetUps(db),
+    setUps,
     events,
     folds,
     streams,
@@ -199,23 +313,50 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
     addressOf: addressReader(settings.trustProxy),
     sessions,
     workspaces,
+    sites,
+    brands: new Brands(db, channel),
+    everything,
+    passkeys: new Passkeys({ db, account, log }, settings),
+    programs,
+    hooks,
     accounts: new Accounts(db, await SignInLimits.open(db), workspaces),
     ingest: new Ingest(db, storage, takes, makePosterLater),
     playback: new Playback(db, storage, channel),
-    library: new Library(db, access, erase),
-    posters: new Posters(db, access, makePosterLater),
+    library,
+    pictures: new Pictures(db),
+    posters: new Posters(db, access, storage, makePosterLater),
     erase,
-    invites: new Invites(db, events),
+    invites: new Invites(db, events, (recordingId) => access.changed(recordingId)),
     sayings: new Sayings({ viewers, comments, reactions, asks, limits }),
-    inbox: new Inbox(db),
+    inbox,
     spans: new Spans(db, (recordingId) => folds.soon(recordingId)),
-    figures: new Figures(db, folds),
+    figures,
+    account,
+    portraits,
+    leaving,
+    folders,
+    folderPeople,
+    folderContents: new FolderContents(db, folders, access),
+    feeds: new Feeds(db, folders, settings.sessionSecret),
+    passes: new Passes(settings.sessionSecret),
+    sharing: new Sharing(db, access),
+    doors,
+    sender: new Sender(db, access, post, settings.publicUrl),
+    post,
+    wishes,
+    push,
+    teller,
+    reminders,
     demo: [],
     people: async (recordingId, ask, now) => peopleOf(db, recordingId, await folds.viewing(recordingId), ask, now),
     async close() {
       await streams.close();
       await folds.close();
+      await doors.settled();
+      await account.settled();
+      await leaving.settled();
       await queue.stop();
+      carrier.close();
       await channel.close();
       await db.close();
     },

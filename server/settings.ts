@@ -24,8 +24,14 @@ export interface Settings {
   host: string | null;
   /** which proxies are believed about where a request comes from */
   trustProxy: TrustProxy;
+  /** `smtp://` or `smtps://`; null keeps mail here, to be looked at in the sample */
+  mailUrl: string | null;
+  /** the address that mail comes from */
+  mailFrom: string;
   /** load the sample practice into an empty database, and let anybody sign in as its people */
   demo: boolean;
+  /** where the page of a course of the sample is, which is another site; on this computer alone */
+  coursePort: number;
 }
 
 /** A setting is wrong. The message names it and says what is expected. */
@@ -45,9 +51,12 @@ const schema = Joi.object({
   SESSION_SECRET: Joi.string().min(32),
   HOST: Joi.string().max(255),
   TRUST_PROXY: Joi.string().max(500),
+  MAIL_URL: Joi.string().uri({ scheme: ["smtp", "smtps"] }),
+  MAIL_FROM: Joi.string().email({ tlds: false }).default("clear-nod@localhost.localdomain"),
   ROLE: Joi.string()
     .valid(...ROLES)
     .default("all"),
+  COURSE_PORT: Joi.number().port(),
   DEMO: Joi.string().valid("on", "off").default("on"),
   LOG_LEVEL: Joi.string().valid("debug", "info", "warn", "error", "silent").default("info"),
 }).options({ abortEarly: false, stripUnknown: true });
@@ -74,9 +83,14 @@ export function readSettings(env: Record<string, string | undefined>): Settings 
     role: value.ROLE as Role,
     host: hostOf(value.HOST as string | undefined, value.DEMO === "on"),
     trustProxy: trustOf(value.TRUST_PROXY as string | undefined),
+    mailUrl: (value.MAIL_URL as string | undefined) ?? null,
+    mailFrom: value.MAIL_FROM as string,
     demo: value.DEMO === "on",
+    coursePort: (value.COURSE_PORT as number | undefined) ?? besides(value.PORT as number),
   };
 }
+
+const besides = (port: number) => (port < 65_535 ? port + 1 : port - 1);
 
 /** The sample lets anybody sign in as its people: it is for this computer alone. */
 function hostOf(host: string | undefined, demo: boolean): string | null {

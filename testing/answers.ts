@@ -16,7 +16,7 @@ export async function sharedRecording(runtime: Runtime, sender: SignedIn, title?
     6,
     title,
   );
-  await runtime.library.share(sender, recordingId, "anyone");
+  await runtime.sharing.change(sender, recordingId, { audience: "anyone" });
   return (await runtime.access.byToken(token))!;
 }
 

@@ -20,13 +20,20 @@ export type MadeKind =
   | "numbered-half"
   | "numbered-vp9"
   | "chirp"
-  | "chirp-opus";
+  | "chirp-opus"
+  | "noisy"
+  | "noisy-opus";
 
 /** Sixteen bars that tell the number of a picture in binary, the lowest bit at the left. */
 const NUMBERED =
   "color=black:size=320x240:rate=30,format=yuvj420p,geq=lum='235*mod(floor(N/pow(2,floor(X/20))),2)':cb=128:cr=128";
 /** Sound whose pitch tells its place. */
 const CHIRP = "aevalsrc='0.4*sin(2*PI*(200*t+20*t*t))':sample_rate=48000";
+/** A synthetic voice in a room with a fan. */
+const NOISY = [
+  ...["-stream_loop", "-1", "-i", "public/reference.m4a", "-f", "lavfi", "-i", "anoisesrc=a=0.02:r=48000:s=1"],
+  ...["-filter_complex", "[0:a]aresample=48000,pan=mono|c0=c0[voice];[voice][1:a]amix=normalize=0", "-ac", "1"],
+];
 const AS_RECORDED = ["-c:v", "libx264", "-preset", "ultrafast", "-qp", "12", "-video_track_timescale", "30"];
 
 const INPUT: Record<MadeKind, string[]> = {
@@ -58,6 +65,8 @@ const INPUT: Record<MadeKind, string[]> = {
     ...["-cpu-used", "8", "-b:v", "2M", "-video_track_timescale", "30"],
   ],
   chirp: ["-f", "lavfi", "-i", CHIRP, "-c:a", "aac", "-b:a", "96k"],
+  noisy: [...NOISY, "-c:a", "aac", "-b:a", "128k"],
+  "noisy-opus": [...NOISY, "-c:a", "libopus", "-b:a", "96k"],
   "chirp-opus": ["-f", "lavfi", "-i", CHIRP, "-c:a", "libopus", "-b:a", "64k"],
 };
 
@@ -75,7 +84,7 @@ function encode(kind: MadeKind, seconds: number): MadeTrack {
   const dir = mkdtempSync(join(tmpdir(), "take-"));
   try {
     const file = join(dir, "out.mp4");
-    const picture = !["microphone", "aac", "mp3", "chirp", "chirp-opus"].includes(kind);
+    const picture = !["microphone", "aac", "mp3"].includes(kind) && !/^(chirp|noisy)/.test(kind);
     const numbered = kind.startsWith("numbered");
     const gop = kind === "numbered-half" ? "23" : numbered ? "45" : /1080|480/.test(kind) ? "60" : "30";
     execFileSync("ffmpeg", [

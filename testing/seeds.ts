@@ -111,3 +111,46 @@ export async function seedSegments(client: pg.Client, email: string, takes: numb
   );
   await client.query("analyze");
 }
+
+/**
+ * Folders of a member's workspace, ten in each outermost one, each with somebody of its own and every tenth for
+ * everybody; the member's recordings lie in them.
+ * @returns the id of one of the inner ones
+ */
+export async function seedFolders(client: pg.Client, email: string, count: number): Promise<string> {
+  const { rows } = await client.query<{ id: string; workspace_id: string }>(
+    "select p.id, m.workspace_id from people p join members m on m.person_id = p.id where p.email = $1",
+    [email],
+  );
+  const { id: owner, workspace_id: workspace } = rows[0]!;
+  await client.query(
+    `create temp table made_folders as
+       select n, gen_random_uuid() as id, null::uuid as parent from generate_series(0, $1::int - 1) n`,
+    [count],
+  );
+  await client.query(
+    "update made_folders f set parent = p.id from made_folders p where p.n = f.n - f.n % 10 and f.n % 10 <> 0",
+  );
+  await client.query(
+    `insert into folders (id, workspace_id, parent_id, path, name, colleagues, colleagues_here)
+     select id, $1, parent, case when parent is null then array[id] else array[parent, id] end, 'Bay ' || n,
+            case when n % 10 = 9 then 'view' end, case when n % 10 = 9 then 'view' end
+       from made_folders order by n % 10 <> 0`,
+    [workspace],
+  );
+  await client.query(
+    `insert into folder_people (id, folder_id, name, person_id, may, key)
+     select gen_random_uuid(), id, 'Somebody', case when n % 10 = 0 then $1::uuid end,
+            case when n % 10 = 0 then 'manage' else 'view' end, replace(gen_random_uuid()::text, '-', '') from made_folders`,
+    [owner],
+  );
+  await client.query(
+    `with numbered as (select id, row_number() over (order by id) - 1 as n from recordings where workspace_id = $1)
+     update recordings r set folder_id = f.id from numbered m join made_folders f on f.n = m.n % $2::int
+      where r.id = m.id`,
+    [workspace, count],
+  );
+  const { rows: inner } = await client.query<{ id: string }>("select id from made_folders where n = 1");
+  await client.query("drop table made_folders");
+  return inner[0]!.id;
+}

@@ -15,14 +15,18 @@ import { openRuntime, type Runtime } from "../server/runtime";
 import { readSettings } from "../server/settings";
 import { makeTrack, type MadeKind, type MadeTrack } from "./media";
 
-/** A runtime on a fresh database of the given cluster, with its own data directory. */
-export async function freshRuntime(clusterUrl: string): Promise<Runtime> {
+/**
+ * A runtime on a fresh database of the given cluster, with its own data directory.
+ * @param env what else is set
+ */
+export async function freshRuntime(clusterUrl: string, env: Record<string, string> = {}): Promise<Runtime> {
   const name = `t${randomBytes(6).toString("hex")}`;
   const admin = new pg.Client({ connectionString: clusterUrl });
   await admin.connect();
   await admin.query(`create database ${name}`);
   await admin.end();
-  const settings = readSettings({ DATA_DIR: mkdtempSync(join(tmpdir(), "clear-nod-data-")), LOG_LEVEL: "silent" });
+  const dataDir = mkdtempSync(join(tmpdir(), "clear-nod-data-"));
+  const settings = readSettings({ DATA_DIR: dataDir, LOG_LEVEL: "silent", ...env });
   return openRuntime(settings, clusterUrl.replace(/\/[^/]*$/, `/${name}`));
 }
 
@@ -101,3 +105,10 @@ export async function feed(
   await runtime.takes.finish(takeId, { expected });
   return expected;
 }
+
+/** How work for a person has ended: "done", the code of the problem that they are told of, or another error. */
+export const codeOf = (work: Promise<unknown>): Promise<unknown> =>
+  work.then(
+    () => "done",
+    (error: unknown) => (error instanceof Problem ? error.code : error),
+  );

@@ -15,7 +15,7 @@ export async function sharedRecording(
   seconds: number,
 ): Promise<KnownRecording> {
   const { recordingId, token } = await feedTake(runtime, member, source, tracks, seconds);
-  await runtime.library.share(member, recordingId, "anyone");
+  await runtime.sharing.change(member, recordingId, { audience: "anyone" });
   return (await runtime.access.byToken(token))!;
 }
 

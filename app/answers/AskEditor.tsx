@@ -1,15 +1,18 @@
 import Alert from "@mui/material/Alert";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
+import Checkbox from "@mui/material/Checkbox";
 import Dialog from "@mui/material/Dialog";
 import DialogActions from "@mui/material/DialogActions";
 import DialogContent from "@mui/material/DialogContent";
 import DialogTitle from "@mui/material/DialogTitle";
+import FormControlLabel from "@mui/material/FormControlLabel";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useEffect, useRef, useState } from "react";
 import { askProblem, type Ask, type AskKind, type NewAsk } from "#core/answers/kinds";
 import { SelectField } from "../components/SelectField";
+import { zoneHere } from "../components/zone";
 
 const ASK_NAMES: Record<AskKind, string> = {
   nothing: "Nothing",
@@ -20,15 +23,19 @@ const ASK_NAMES: Record<AskKind, string> = {
 
 /** What the sender asks, as it is being written. */
 export type AskDraft = NewAsk;
-/** Where the person is who asks: a day ends there. */
-const zone = (): string => Intl.DateTimeFormat().resolvedOptions().timeZone;
 
-export const noAsk = (): AskDraft => ({ kind: "nothing", question: "", choices: ["", ""], due: null, zone: zone() });
+export const noAsk = (): AskDraft => ({
+  kind: "nothing",
+  question: "",
+  choices: ["", ""],
+  due: null,
+  zone: zoneHere(),
+});
 
-const draftOf = ({ kind, question, choices, due }: Ask): AskDraft =>
+const draftOf = ({ kind, question, choices, due, reminds }: Ask): AskDraft =>
   kind === "nothing"
     ? noAsk()
-    : { kind, question, choices: choices.length > 0 ? choices : ["", ""], due, zone: zone() };
+    : { kind, question, choices: choices.length > 0 ? choices : ["", ""], due, zone: zoneHere(), reminds };
 
 /** The fields of an ask. Choices grow as they are filled in, from two to five. */
 export function AskFields({ ask, onChange }: { ask: AskDraft; onChange: (ask: AskDraft) => void }) {
@@ -80,6 +87,14 @@ export function AskFields({ ask, onChange }: { ask: AskDraft; onChange: (ask: As
             onChange={(e) => change({ due: e.target.value || null })}
             slotProps={{ inputLabel: { shrink: true } }}
           />
+          {ask.due && (
+            <FormControlLabel
+              control={
+                <Checkbox checked={ask.reminds ?? false} onChange={(e) => change({ reminds: e.target.checked })} />
+              }
+              label="Remind those who have not answered, the day before"
+            />
+          )}
         </>
       )}
     </Box>

@@ -9,7 +9,7 @@ import { Day } from "../components/When";
 import type { Player } from "../player/player";
 import { momentOf } from "./Composer";
 import { NameField } from "./NameField";
-import type { AnswersStore, Me } from "./store";
+import { hasName, type AnswersStore, type Me } from "./store";
 import { WriteField } from "./Thread";
 import { useSay } from "./useSay";
 
@@ -46,8 +46,8 @@ export function AskPane({
   const latest = given ?? answer;
   // What was answered to an earlier question is no answer to this one.
   const now = latest && isCurrent(ask, latest) ? latest.answer : null;
-  const send = async (next: Answer, named = Boolean(me?.name)) => {
-    if (!named) return setWaiting(next);
+  const send = async (next: Answer, named?: boolean) => {
+    if (!(named ?? (await hasName(store, me)))) return setWaiting(next);
     setWaiting(null);
     if (!(await say({ do: "answer", answer: next, version: ask.version }))) return;
     setGiven({ answer: next, version: ask.version });
@@ -78,7 +78,8 @@ export function AskPane({
       <Typography variant="h3" component="h2">
         {ask.question ? <PlainText text={ask.question} /> : LEAD[ask.kind]}
         {ask.due && (
-          <Typography component="span" color="text.secondary" sx={{ ml: 1 }}>
+          // A line of its own: how it is said changes when the page wakes up, and nothing is to move then.
+          <Typography component="span" color="text.secondary" noWrap sx={{ display: "block" }}>
             by <Day day={ask.due} />
           </Typography>
         )}

@@ -21,6 +21,8 @@ interface Props {
   onAnchor: (anchor: DraftAnchor | null) => void;
   field: Ref<HTMLTextAreaElement>;
   onSeek: (at: Micros) => void;
+  /** is there a timeline, on which a moment can be made a stretch? */
+  stretches?: boolean;
 }
 
 /** How long a comment on a moment stays the current one. */
@@ -35,7 +37,8 @@ export function currentThread(
 }
 
 /** The comments in order of time, and the place to write one. */
-export function CommentsPane({ store, state, player, token, link, anchor, onAnchor, field, onSeek }: Props) {
+export function CommentsPane(props: Props) {
+  const { store, state, player, token, link, anchor, onAnchor, field, onSeek, stretches = true } = props;
   const { comments, me } = state;
   const [follow, setFollow] = useState(true);
   const list = useRef<HTMLUListElement>(null);
@@ -63,7 +66,11 @@ export function CommentsPane({ store, state, player, token, link, anchor, onAnch
       aria-label="Comments"
       sx={{ display: "flex", flexDirection: "column", minHeight: 0, gap: 1 }}
     >
-      <Composer store={store} me={me} player={player} token={token} anchor={anchor} onAnchor={onAnchor} field={field} />
+      {me?.mayComment === false ? (
+        <Typography color="text.secondary">No comments are taken here.</Typography>
+      ) : (
+        <Composer {...{ store, me, player, token, anchor, onAnchor, field, stretches }} />
+      )}
       {roots.length > 0 ? (
         <>
           <FormControlLabel

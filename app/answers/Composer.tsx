@@ -9,7 +9,7 @@ import type { Player } from "../player/player";
 import { kept } from "../kept";
 import { newId } from "../live/id";
 import { NameField } from "./NameField";
-import type { AnswersStore, Me } from "./store";
+import { hasName, type AnswersStore, type Me } from "./store";
 import { useSay } from "./useSay";
 
 export interface DraftAnchor {
@@ -27,6 +27,8 @@ interface Props {
   anchor: DraftAnchor | null;
   onAnchor: (anchor: DraftAnchor | null) => void;
   field: Ref<HTMLTextAreaElement>;
+  /** is there a timeline, on which a moment can be made a stretch? */
+  stretches: boolean;
 }
 
 /** A comment that is being written, as this browser keeps it: sent again under the same id, it is made once. */
@@ -52,7 +54,7 @@ export const momentOf = (player: Player | null): Micros => {
  * Writes a comment. Starting to type pauses and keeps the moment; what was typed stays in this browser until it is on
  * the server.
  */
-export function Composer({ store, me, player, token, anchor, onAnchor, field }: Props) {
+export function Composer({ store, me, player, token, anchor, onAnchor, field, stretches }: Props) {
   const { say, busy } = useSay(store);
   const [text, setText] = useState("");
   const [naming, setNaming] = useState(false);
@@ -84,9 +86,10 @@ export function Composer({ store, me, player, token, anchor, onAnchor, field }: 
       kept.write(draftName(token), { id: made.current, text, ...anchor } satisfies Draft);
     }
   }, [anchor, text, token]);
-  const send = async (named = Boolean(me?.name)) => {
+  const send = async (given?: boolean) => {
     if (text.trim() === "" || busy) return;
     made.current ||= newId();
+    const named = given ?? (await hasName(store, me));
     setNaming(!named);
     if (
       named &&
@@ -123,7 +126,7 @@ export function Composer({ store, me, player, token, anchor, onAnchor, field }: 
           <Button variant="contained" disabled={busy || text.trim() === ""} onClick={() => void send()}>
             {busy ? "Sending" : "Comment"}
           </Button>
-          {anchor && anchor.until === null && (
+          {stretches && anchor && anchor.until === null && (
             <Typography variant="body2" color="text.secondary" sx={{ flexBasis: "100%" }}>
               Drag the handle on the timeline to make it a stretch.
             </Typography>

@@ -2,15 +2,15 @@ import Close from "@mui/icons-material/Close";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import IconButton from "@mui/material/IconButton";
-import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
-import { useEffect, useState } from "react";
 import { Link, useFetcher } from "react-router";
 import { GROUP_NAMES, GROUPS, type Group } from "#core/answers/groups";
 import { sayAnswer, type Ask } from "#core/answers/kinds";
 import type { People, PersonRow } from "#server/answers/people";
 import { Portrait } from "../components/Arch";
 import { useCopy } from "../components/useCopy";
+import { personalLink } from "../share/personal-link";
+import { InviteForm } from "./InviteForm";
 
 interface Props {
   recordingId: string;
@@ -28,7 +28,10 @@ export function PeoplePane({ recordingId, people, ask, link }: Props) {
       aria-label="People"
       sx={{ display: "flex", flexDirection: "column", gap: 1.5, minHeight: 0 }}
     >
-      <InviteForm recordingId={recordingId} />
+      <InviteForm recordingId={recordingId} label="Whom do you ask?" button="Add" />
+      {ask.kind !== "nothing" && !ask.closed && (
+        <Remind recordingId={recordingId} owing={rows.filter((p) => p.invite && p.group !== "answered").length} />
+      )}
       <Box
         tabIndex={0}
         aria-label="The four groups"
@@ -61,6 +64,33 @@ export function PeoplePane({ recordingId, people, ask, link }: Props) {
           <Link to="/figures/counted">How is this counted?</Link>
         </Typography>
       </Box>
+    </Box>
+  );
+}
+
+/** Reminds those who were asked and have not answered. */
+function Remind({ recordingId, owing }: { recordingId: string; owing: number }) {
+  const fetcher = useFetcher<{ error: string | null; reminded?: number }>();
+  const { state, data } = fetcher;
+  if (owing === 0) return null;
+  const remind = () => void fetcher.submit({ do: "remind" }, { method: "post", action: `/recordings/${recordingId}` });
+  return (
+    <Box sx={{ display: "flex", gap: 1, alignItems: "center", flexWrap: "wrap" }}>
+      <Typography variant="body2">{owing === 1 ? "1 has not answered." : `${owing} have not answered.`}</Typography>
+      <Button size="small" variant="outlined" onClick={remind} disabled={state !== "idle"}>
+        {owing === 1 ? "Remind them" : "Remind them all"}
+      </Button>
+      {state === "idle" && data?.error && (
+        <Typography variant="body2" role="alert">
+          {data.error}
+        </Typography>
+      )}
+      {state === "idle" && data?.reminded !== undefined && (
+        <Typography variant="body2" role="status">
+          {data.reminded === 1 ? "1 was reminded." : `${data.reminded} were reminded.`}
+          {data.reminded < owing && " The others have no address, or were reminded today."}
+        </Typography>
+      )}
     </Box>
   );
 }
@@ -159,7 +189,7 @@ function Person({
             size="small"
             aria-label={`Copy the personal link of ${name}`}
             title="By this link we know that it is this person"
-            onClick={() => void copy(`${link}#for=${invite.key}`, `Personal link of ${name} copied`)}
+            onClick={() => void copy(personalLink(link, invite.key), `Personal link of ${name} copied`)}
           >
             Link
           </Button>
@@ -177,41 +207,6 @@ function Person({
           </IconButton>
         </>
       )}
-    </Box>
-  );
-}
-
-function InviteForm({ recordingId }: { recordingId: string }) {
-  const fetcher = useFetcher<{ error: string | null }>();
-  const [who, setWho] = useState("");
-  const done = fetcher.state === "idle" && fetcher.data?.error === null;
-  useEffect(() => {
-    if (done) setWho("");
-  }, [done]);
-  return (
-    <Box
-      component="form"
-      aria-label="Ask people"
-      onSubmit={(e) => {
-        e.preventDefault();
-        void fetcher.submit({ do: "invite", who }, { method: "post", action: `/recordings/${recordingId}` });
-      }}
-      sx={{ display: "flex", gap: 1, alignItems: "flex-start" }}
-    >
-      <TextField
-        size="small"
-        multiline
-        maxRows={4}
-        label="Whom do you ask?"
-        value={who}
-        onChange={(e) => setWho(e.target.value)}
-        helperText={fetcher.data?.error ?? "Names or addresses, with commas between. Each gets a personal link."}
-        error={Boolean(fetcher.data?.error)}
-        sx={{ flex: 1 }}
-      />
-      <Button type="submit" variant="outlined" disabled={fetcher.state !== "idle" || who.trim() === ""}>
-        Add
-      </Button>
     </Box>
   );
 }

@@ -15,7 +15,7 @@ import { useCopy } from "../components/useCopy";
 import { When } from "../components/When";
 import { newId } from "../live/id";
 import { NameField } from "./NameField";
-import type { AnswersStore, Me } from "./store";
+import { hasName, type AnswersStore, type Me } from "./store";
 import { useSay } from "./useSay";
 
 interface Props {
@@ -123,6 +123,7 @@ function Words({ comment, store, me }: { comment: ShownComment; store: AnswersSt
     <Box sx={{ display: "grid", gridTemplateColumns: "24px minmax(0,1fr)", gap: 1 }}>
       <Portrait
         name={comment.name}
+        digest={comment.portrait}
         sx={{
           width: 24,
           height: 27,
@@ -196,8 +197,8 @@ function Reply({
   const { say, busy } = useSay(store);
   const [waiting, setWaiting] = useState<string | null>(null);
   const [id] = useState(() => newId());
-  const send = async (body: string, named = Boolean(me?.name)) => {
-    if (!named) return setWaiting(body);
+  const send = async (body: string, named?: boolean) => {
+    if (!(named ?? (await hasName(store, me)))) return setWaiting(body);
     if (await say({ do: "reply", id, to, body })) onDone();
   };
   if (waiting !== null)

@@ -26,7 +26,9 @@ export function ViewerNote({ store, me, sender }: { store: AnswersStore | null; 
           : wantsName()
             ? "Your browser asks not to be followed: you are counted, and not named."
             : "You are counted, and not named."}{" "}
-        <Link to="/figures/counted">How is this counted?</Link>
+        <Link to="/figures/counted" target="_blank">
+          How is this counted?
+        </Link>
         <Box sx={{ ml: -1 }}>
           {(me.named || !wantsName()) && (
             <Button size="small" onClick={() => change(!me.named)}>

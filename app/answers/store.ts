@@ -1,9 +1,10 @@
-import type { Ask } from "#core/answers/kinds";
+import type { Ask, Given } from "#core/answers/kinds";
 import { Watchable } from "#core/state/watchable";
 import type { ShownComment } from "#server/answers/comments";
 import type { ShownReaction } from "#server/answers/reactions";
 import type { Said } from "#server/answers/sayings";
 import type { Told } from "#server/live/streams";
+import { doorAt, guestHeaders, keepGuestKey, oneByOne } from "../embed/doors";
 import { LiveSource } from "../live/source";
 import { wantsName } from "./identity";
 
@@ -14,6 +15,9 @@ export interface Me {
   named: boolean;
   isSender: boolean;
   isMember: boolean;
+  /** a name is to be given before something is said */
+  needsName: boolean;
+  mayComment: boolean;
 }
 
 /** What the page was served with. `newest` is the number of the last event that it knows of. */
@@ -30,6 +34,8 @@ export interface AnswersState extends Served {
   me: Me | null;
   /** others who have the page open; null until the server has said so, and for everybody but the sender */
   watching: number | null;
+  /** in an embed, what this browser has answered; the page that is served does not know it there */
+  answered: Given | null;
   /** false while the connection is lost: what others say comes later */
   live: boolean;
 }
@@ -42,7 +48,25 @@ export interface StoreDeeds {
 }
 
 /** A saying was not taken: what to tell the person. */
-export class Refused extends Error {}
+export class Refused extends Error {
+  constructor(
+    message: string,
+    readonly code = "",
+  ) {
+    super(message);
+  }
+}
+
+/** What the server says of a browser that has come. */
+interface Visited {
+  me: Me;
+  /** in an embed: by what to come again, and what was answered before */
+  key?: string;
+  answer?: Given | null;
+}
+
+/** Before the server has said who is there. */
+export const UNKNOWN = { me: null, watching: null, answered: null, live: true } as const;
 
 const AGAIN_MS = 3_000;
 
@@ -55,14 +79,18 @@ export class AnswersStore extends Watchable<AnswersState> {
   #source: LiveSource | null = null;
   #timer: ReturnType<typeof setTimeout> | undefined;
   #closed = false;
+  #looks = false;
+  #as: { invite: string | null; named: boolean } = { invite: null, named: true };
   #ready = Promise.withResolvers<Me>();
 
   constructor(
     private readonly token: string,
     served: Served,
     private readonly deeds: StoreDeeds,
+    /** is what others say told at once? If not, it is read anew after each word of one's own */
+    private readonly listens = true,
   ) {
-    super({ ...served, me: null, watching: null, live: true });
+    super({ ...served, ...UNKNOWN });
   }
 
   /** Resolves when the server knows this browser. */
@@ -70,18 +98,35 @@ export class AnswersStore extends Watchable<AnswersState> {
     return this.#ready.promise;
   }
 
+  /** Shows the page as a stranger has it, for somebody who only looks: nothing is said from here, nobody is told. */
+  look(stranger: Pick<Me, "needsName" | "mayComment">): void {
+    this.#looks = true;
+    this.set({ me: { id: "stranger", name: null, named: true, isSender: false, isMember: false, ...stranger } });
+  }
+
   /** Makes this browser known, then listens. Goes on by itself until it is closed. */
   async open(invite: string | null, named: boolean): Promise<void> {
     if (this.#closed) return;
+    this.#as = { invite, named };
     try {
-      const { me } = await post<{ me: Me }>(this.token, "visit", { invite, named });
-      this.#ready.resolve(me);
-      this.set({ me });
-      if (!this.#source) this.#listen();
+      await this.meet();
+      if (!this.#source && this.listens) this.#listen();
     } catch {
       this.set({ live: false });
       this.#timer = setTimeout(() => void this.open(invite, named), AGAIN_MS);
     }
+  }
+
+  /** Makes this browser known: at first, and where it has become another guest since, by another page of it. */
+  async meet(): Promise<void> {
+    const me = await oneByOne(async () => {
+      const { me, key, answer } = await post<Visited>(this.token, "visit", this.#as);
+      if (key) keepGuestKey(key);
+      if (answer) this.set({ answered: answer });
+      return me;
+    });
+    this.#ready.resolve(me);
+    this.set({ me });
   }
 
   close(): void {
@@ -102,14 +147,18 @@ export class AnswersStore extends Watchable<AnswersState> {
    * @throws {Refused} with a message for the person; nothing was kept then
    */
   async say(said: Said): Promise<string | null> {
+    if (this.#looks) throw new Refused("You only look at it as a stranger: nothing is said from here.");
     await this.ready;
-    const { id } = await post<{ id: string | null }>(this.token, "say", {
-      revision: this.snapshot().revision,
-      ...said,
+    const send = () => post<{ id: string | null }>(this.token, "say", { revision: this.snapshot().revision, ...said });
+    const { id } = await send().catch(async (problem: unknown) => {
+      if (!(problem instanceof Refused) || problem.code !== "not-opened") throw problem;
+      await this.meet();
+      return send();
     });
-    if (said.do === "name") this.set({ me: { ...this.snapshot().me!, name: said.name } });
+    if (said.do === "name") this.set({ me: { ...this.snapshot().me!, name: said.name, needsName: false } });
+    if (said.do === "answer") this.set({ answered: { answer: said.answer, version: said.version } });
     // Without a live connection nobody else tells this page.
-    if (!this.snapshot().live) this.deeds.reload();
+    if (!this.snapshot().live || !this.listens) this.deeds.reload();
     return id;
   }
 
@@ -134,6 +183,10 @@ export class AnswersStore extends Watchable<AnswersState> {
   }
 }
 
+/** Whether whoever speaks needs not be asked for a name. Pressed before the server has said so, it is waited for. */
+export const hasName = async (store: AnswersStore | null, me: Me | null): Promise<boolean> =>
+  store !== null && !(me ?? (await store.ready)).needsName;
+
 /**
  * Says something at a recording whose page is not open. Saying is for those who have opened it, so it is opened first.
  * @throws {Refused}
@@ -146,18 +199,18 @@ export async function sayAt(token: string, said: Said): Promise<void> {
 async function post<T>(token: string, where: "visit" | "say", body: object): Promise<T> {
   let answer: Response;
   try {
-    answer = await fetch(`/w/${token}/${where}`, {
+    answer = await fetch(doorAt(token, where), {
       method: "POST",
       body: JSON.stringify(body),
-      headers: { "content-type": "application/json" },
+      headers: { "content-type": "application/json", ...guestHeaders() },
     });
   } catch {
     throw new Refused(
       "The server cannot be reached. Your words are still here; try again when the connection is back.",
     );
   }
-  const said = (await answer.json().catch(() => ({}))) as T & { message?: string };
-  if (!answer.ok) throw new Refused(said.message ?? "The server did not take this. Try again.");
+  const said = (await answer.json().catch(() => ({}))) as T & { error?: string; message?: string };
+  if (!answer.ok) throw new Refused(said.message ?? "The server did not take this. Try again.", said.error);
   return said;
 }
 

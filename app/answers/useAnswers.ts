@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState, useSyncExternalStore } from "react";
 import { useRevalidator } from "react-router";
 import { takeInvite, wantsName } from "./identity";
-import { AnswersStore, type AnswersState, type Served } from "./store";
+import { AnswersStore, UNKNOWN, type AnswersState, type Me, type Served } from "./store";
 
 const RELOAD_MS = 400;
 
@@ -11,20 +11,26 @@ export function useAnswers(
   served: Served,
   /** the people have changed */
   onPeople: () => void,
+  /** what a stranger may do here, where somebody only looks at it as one: then nothing is said, and nobody is told */
+  stranger: Pick<Me, "needsName" | "mayComment"> | null,
+  /** is what others say told at once? It takes a connection, of which a browser has few for one server */
+  listens = true,
 ): { store: AnswersStore | null; state: AnswersState } {
   const [store, setStore] = useState<AnswersStore | null>(null);
   const reload = useSoon(useRevalidator().revalidate);
   const people = useSoon(onPeople);
   const first = useRef(served);
   first.current = served;
+  const looks = useRef(stranger);
   useEffect(() => {
-    const made = new AnswersStore(token, first.current, { reload, people });
-    void made.open(takeInvite(), wantsName());
+    const made = new AnswersStore(token, first.current, { reload, people }, listens);
+    if (looks.current) made.look(looks.current);
+    else void made.open(takeInvite(), wantsName());
     setStore(made);
     return () => made.close();
-  }, [token, reload, people]);
+  }, [token, reload, people, listens]);
   useEffect(() => store?.serve(served), [store, served]);
-  const idle: AnswersState = { ...served, me: null, watching: null, live: true };
+  const idle: AnswersState = { ...served, ...UNKNOWN };
   const idleRef = useRef(idle);
   const state = useSyncExternalStore(
     store?.subscribe ?? nothing,

@@ -6,8 +6,14 @@ import Box, { type BoxProps } from "@mui/material/Box";
  */
 export const archRadius = "50% 50% 0 0 / 43.5% 43.5% 0 0";
 
-/** A person's portrait: their initials in an arch. Decoration only; the name stands beside it or in the label. */
-export function Portrait({ name, sx = [], ...rest }: { name: string } & BoxProps) {
+interface PortraitProps extends BoxProps {
+  name: string;
+  /** what their picture is called; their initials stand where there is none */
+  digest?: string | null;
+}
+
+/** A person's portrait in an arch. Decoration only; the name stands beside it or in the label. */
+export function Portrait({ name, digest = null, sx = [], ...rest }: PortraitProps) {
   const initials = name
     .split(/\s+/)
     .map((word) => word[0] ?? "")
@@ -29,15 +35,22 @@ export function Portrait({ name, sx = [], ...rest }: { name: string } & BoxProps
           placeItems: "end center",
           fontSize: 13,
           fontWeight: 600,
-          pb: "5px",
+          pb: digest ? 0 : "5px",
+          overflow: "hidden",
         },
         ...(Array.isArray(sx) ? sx : [sx]),
       ]}
     >
-      {initials}
+      {digest ? (
+        <img src={`/portraits/${digest}`} alt="" width={30} height={34} style={FILLS} loading="lazy" />
+      ) : (
+        initials
+      )}
     </Box>
   );
 }
+
+const FILLS = { width: "100%", height: "100%", objectFit: "cover" } as const;
 
 /** Our mark: a pane with an arch, and the stroke of a nod. */
 export function Mark({ size = 26 }: { size?: number }) {

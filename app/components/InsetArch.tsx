@@ -17,7 +17,7 @@ interface Props {
 
 /** The camera picture in its place in a frame: in its arch, or alone and whole. */
 export function InsetArch({ layer, fade = 0, onDrop, children }: Props) {
-  const isArch = layer?.shape !== "rectangle";
+  const isInset = layer?.shape !== "rectangle";
   const start = useRef<{ x: number; y: number } | null>(null);
 
   const move = (event: PointerEvent<HTMLElement>) => {
@@ -36,7 +36,7 @@ export function InsetArch({ layer, fade = 0, onDrop, children }: Props) {
     <Box
       data-testid="inset"
       onPointerDown={(event: PointerEvent<HTMLElement>) => {
-        if (!onDrop || !isArch || event.button !== 0) return;
+        if (!onDrop || !isInset || event.button !== 0) return;
         start.current = { x: event.clientX, y: event.clientY };
         event.currentTarget.setPointerCapture(event.pointerId);
       }}
@@ -48,16 +48,16 @@ export function InsetArch({ layer, fade = 0, onDrop, children }: Props) {
       sx={{
         position: "absolute",
         overflow: "hidden",
-        borderRadius: isArch ? archRadius : 0,
+        borderRadius: isInset && layer?.shape !== "tile" ? archRadius : 0,
         bgcolor: "bar.main",
         zIndex: 2,
-        outline: isArch ? "1px solid rgba(247,245,239,.7)" : "none",
-        cursor: onDrop && isArch ? "grab" : "default",
-        touchAction: onDrop && isArch ? "none" : "auto",
+        outline: isInset ? "1px solid rgba(247,245,239,.7)" : "none",
+        cursor: onDrop && isInset ? "grab" : "default",
+        touchAction: onDrop && isInset ? "none" : "auto",
         "& video": {
           width: "100%",
           height: "100%",
-          objectFit: isArch ? "cover" : "contain",
+          objectFit: isInset ? "cover" : "contain",
           display: "block",
           pointerEvents: "none",
         },

@@ -9,27 +9,32 @@ import Tooltip from "@mui/material/Tooltip";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import { Link } from "react-router";
+import type { Audience } from "#core/access/access";
 import { formatClock, isoDuration, spokenLength } from "#core/time/micros";
 import type { Back, LibraryRow } from "#server/recordings/rows";
 import { Strip } from "../timeline/Timeline";
+import { Grip, useMoves } from "../folders/Moving";
 import { EditableTitle } from "./EditableTitle";
 import { Poster } from "./Poster";
 import { RowState } from "./RowState";
 import { useCopy } from "./useCopy";
 import { When } from "./When";
 
-export type RowDeed =
-  { do: "share"; audience: "owner" | "anyone" } | { do: "delete" } | { do: "restore" } | { do: "erase" };
+export type RowDeed = { do: "share"; audience: Audience } | { do: "delete" } | { do: "restore" } | { do: "erase" };
 
 interface Props {
   row: LibraryRow;
-  link: string;
+  /** the whole address; null where it is nothing to be passed on */
+  link: string | null;
   onDeed: (row: LibraryRow, deed: RowDeed) => void;
+  /** in a folder that one manages: what somebody else has put there lies there no more */
+  onTakeOut?: (row: LibraryRow) => void;
 }
 
 /** One recording in the ledger. */
-export function LedgerRow({ row, link, onDeed }: Props) {
+export function LedgerRow({ row, link, onDeed, onTakeOut }: Props) {
   const back = row.deletedAt === null && row.state.kind === "ready" ? row.back : null;
+  const poster = <Poster token={row.token} has={row.hasPoster} source={row.source} />;
   const watchable = row.state.kind !== "empty" && row.deletedAt === null;
   const title = (shown: string) => (
     <Typography component="h3" variant="h3" sx={{ overflowWrap: "anywhere", minWidth: 0 }}>
@@ -70,7 +75,7 @@ export function LedgerRow({ row, link, onDeed }: Props) {
       }}
     >
       <Box sx={{ gridArea: "poster" }}>
-        <Poster token={row.token} has={row.hasPoster} source={row.source} />
+        {row.mine && row.deletedAt === null ? <Grip row={row}>{poster}</Grip> : poster}
       </Box>
       <Box
         sx={{
@@ -106,7 +111,7 @@ export function LedgerRow({ row, link, onDeed }: Props) {
               Deleted <When at={row.deletedAt} />
             </>
           ) : (
-            <RowState state={row.state} audience={row.audience} />
+            <RowState state={row.state} audience={row.mine ? row.audience : null} />
           )}
         </Typography>
         <Typography variant="body2" className="clock" sx={{ gridArea: "length", textAlign: { md: "right" } }}>
@@ -127,7 +132,7 @@ export function LedgerRow({ row, link, onDeed }: Props) {
           </Box>
         </Typography>
       </Box>
-      <Deeds row={row} link={link} onDeed={onDeed} />
+      <Deeds row={row} link={link} onDeed={onDeed} onTakeOut={onTakeOut} />
     </Box>
   );
 }
@@ -188,9 +193,10 @@ function CameBack({ back: { ask, views, strip, comments }, id }: { back: Back; i
   );
 }
 
-function Deeds({ row, link, onDeed }: Props) {
+function Deeds({ row, link, onDeed, onTakeOut }: Props) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const copy = useCopy();
+  const moves = useMoves();
   const choose = (deed: RowDeed) => {
     setAnchor(null);
     onDeed(row, deed);
@@ -209,22 +215,24 @@ function Deeds({ row, link, onDeed }: Props) {
   }
   return (
     <Box sx={{ gridArea: "deeds", display: "flex", alignSelf: { xs: "start", md: "center" } }}>
-      <Tooltip title={row.audience === "anyone" ? "Copy link" : "Copy link (works for you only, until you share it)"}>
-        <IconButton
-          aria-label={`Copy the link to ${row.title}`}
-          onClick={() =>
-            void copy(
-              link,
-              row.audience === "anyone"
-                ? "Link copied"
-                : "Link copied. It works for you only, until you share the recording.",
-            )
-          }
-        >
-          <ContentCopy fontSize="small" />
-        </IconButton>
-      </Tooltip>
-      {row.mine && (
+      {link && (
+        <Tooltip title={row.audience === "owner" ? "Copy link (works for you only, until you share it)" : "Copy link"}>
+          <IconButton
+            aria-label={`Copy the link to ${row.title}`}
+            onClick={() =>
+              void copy(
+                link,
+                row.audience === "owner"
+                  ? "Link copied. It works for you only, until you share the recording."
+                  : "Link copied",
+              )
+            }
+          >
+            <ContentCopy fontSize="small" />
+          </IconButton>
+        </Tooltip>
+      )}
+      {(row.mine || onTakeOut) && (
         <>
           <IconButton
             aria-label={`More for ${row.title}`}
@@ -235,14 +243,42 @@ function Deeds({ row, link, onDeed }: Props) {
             <MoreVert fontSize="small" />
           </IconButton>
           <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
-            {row.audience === "owner" ? (
-              <MenuItem onClick={() => choose({ do: "share", audience: "anyone" })}>
-                Share with anyone who has the link
-              </MenuItem>
+            {row.mine ? (
+              [
+                row.audience === "owner" ? (
+                  <MenuItem key="share" onClick={() => choose({ do: "share", audience: "anyone" })}>
+                    Share with anyone who has the link
+                  </MenuItem>
+                ) : (
+                  <MenuItem key="share" onClick={() => choose({ do: "share", audience: "owner" })}>
+                    Make it a draft again
+                  </MenuItem>
+                ),
+                moves && (
+                  <MenuItem
+                    key="move"
+                    onClick={() => {
+                      setAnchor(null);
+                      moves.move(row);
+                    }}
+                  >
+                    Move to a folder
+                  </MenuItem>
+                ),
+                <MenuItem key="delete" onClick={() => choose({ do: "delete" })}>
+                  Delete
+                </MenuItem>,
+              ]
             ) : (
-              <MenuItem onClick={() => choose({ do: "share", audience: "owner" })}>Make it a draft again</MenuItem>
+              <MenuItem
+                onClick={() => {
+                  setAnchor(null);
+                  onTakeOut?.(row);
+                }}
+              >
+                Take it out of the folder
+              </MenuItem>
             )}
-            <MenuItem onClick={() => choose({ do: "delete" })}>Delete</MenuItem>
           </Menu>
         </>
       )}

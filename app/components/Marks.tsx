@@ -15,10 +15,12 @@ interface Props {
   seen: readonly SeenMark[];
   /** the shape of the picture that they lie on */
   frame: Size;
+  /** where a picture among them is, by its id; there are none where that is not told */
+  pictureAt?: (id: string) => string;
 }
 
 /** What a presenter drew, over the picture that it was drawn on. */
-export function Marks({ seen, frame }: Props) {
+export function Marks({ seen, frame, pictureAt }: Props) {
   const height = (WIDTH * frame.height) / frame.width;
   return (
     <svg
@@ -32,14 +34,27 @@ export function Marks({ seen, frame }: Props) {
     >
       {seen.map(({ id, mark, opacity }) => (
         <g key={id} data-tool={mark.tool} opacity={opacity}>
-          <Shape mark={mark} height={height} />
+          {mark.tool === "picture" ? (
+            pictureAt && <Picture mark={mark} height={height} href={pictureAt(mark.text)} />
+          ) : (
+            <Shape mark={mark} height={height} />
+          )}
         </g>
       ))}
     </svg>
   );
 }
 
-const nameOf = ({ tool, text }: Mark) => (text ? `${tool === "number" ? "number " : ""}${text}` : tool);
+const nameOf = ({ tool, text }: Mark) =>
+  text && tool !== "picture" ? `${tool === "number" ? "number " : ""}${text}` : tool;
+
+/** A picture between its two points, whole. */
+function Picture({ mark, height, href }: { mark: Mark; height: number; href: string }) {
+  const points = pointsOf(mark, height);
+  const [[ax, ay], [bx, by]] = [points[0]!, points.at(-1)!];
+  const place = { x: Math.min(ax, bx), y: Math.min(ay, by), width: Math.abs(ax - bx), height: Math.abs(ay - by) };
+  return <image href={href} {...place} preserveAspectRatio="xMidYMid meet" />;
+}
 
 /** Drawn again only while it is being drawn. */
 const Shape = memo(function Shape({ mark, height }: { mark: Mark; height: number }) {

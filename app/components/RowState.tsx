@@ -14,7 +14,8 @@ const SIGN: Record<State["kind"] | "draft" | "paused", { sign: string; color: st
   empty: { sign: "!", color: "clay.main" },
 };
 
-export function stateWords(state: State, audience: Audience): string {
+/** @param audience null where that is not said: who may open it is its owner's to know */
+export function stateWords(state: State, audience: Audience | null): string {
   switch (state.kind) {
     case "recording":
       return state.paused ? "Paused" : "Recording now";
@@ -27,16 +28,26 @@ export function stateWords(state: State, audience: Audience): string {
     case "empty":
       return "Nothing arrived";
     case "ready":
-      return audience === "anyone" ? "Ready, anyone with the link" : "Ready, only you";
+      return audience ? `Ready, ${AUDIENCE_WORDS[audience]}` : "";
   }
 }
+
+const AUDIENCE_WORDS: Record<Audience, string> = {
+  owner: "only you",
+  named: "named people",
+  folder: "the people of its folder",
+  workspace: "everybody here",
+  anyone: "anyone with the link",
+};
 
 const ADVICE: Partial<Record<State["kind"], string>> = {
   interrupted: "Open Record in the browser that made it; it keeps the rest and will offer to send it.",
   empty: "Open Record in the browser that made it, or delete this row.",
 };
 
-export function RowState({ state, audience }: { state: State; audience: Audience }) {
+export function RowState({ state, audience }: { state: State; audience: Audience | null }) {
+  // To others than its owner it is simply there.
+  if (state.kind === "ready" && audience === null) return null;
   const look =
     SIGN[
       state.kind === "recording" && state.paused

@@ -6,7 +6,7 @@ interface Props<T extends string> {
   /** one of `names`, or empty while nothing is chosen */
   value: T | "";
   /** what can be chosen, in its order, with the words for it */
-  names: Record<T, string>;
+  names: Partial<Record<T, string>>;
   onChoose: (value: T) => void;
   disabled?: boolean;
   minWidth?: number;

@@ -1,4 +1,5 @@
 import Logout from "@mui/icons-material/Logout";
+import ManageAccounts from "@mui/icons-material/ManageAccounts";
 import Search from "@mui/icons-material/Search";
 import Box from "@mui/material/Box";
 import ButtonBase from "@mui/material/ButtonBase";
@@ -8,6 +9,9 @@ import MenuItem from "@mui/material/MenuItem";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import { Form, Link, NavLink, useSearchParams, useSubmit } from "react-router";
+import type { Brand } from "#server/workspaces/brands";
+import { BAR } from "../brand/BrandStyles";
+import { EmblemPicture } from "../brand/EmblemPicture";
 import { Mark, Portrait } from "./Arch";
 import { WorkspaceMenu, type WorkspaceChoice } from "./WorkspaceMenu";
 
@@ -15,6 +19,7 @@ export interface Person extends WorkspaceChoice {
   id: string;
   name: string;
   email: string;
+  portrait: string | null;
 }
 
 const PLACES = [
@@ -25,7 +30,7 @@ const PLACES = [
 ];
 
 const place = {
-  color: "bar.contrastText",
+  color: "inherit",
   textDecoration: "none",
   px: { xs: 0.75, sm: 1.5 },
   fontSize: { xs: "0.92rem", sm: "1rem" },
@@ -38,15 +43,22 @@ const place = {
   "&:hover": { bgcolor: "rgba(255,255,255,.08)" },
 };
 
-/** The one bar: our mark, the places, the search, the person. */
-export function TopBar({ person, unread = 0 }: { person: Person | null; unread?: number }) {
+interface Props {
+  person: Person | null;
+  unread?: number;
+  /** of the workspace whose link this is; those who are signed in have their own places */
+  brand?: Brand | null;
+}
+
+/** The one bar: our mark, or that of whose link it is; the places, the search, the person. */
+export function TopBar({ person, unread = 0, brand = null }: Props) {
   const [query] = useSearchParams();
+  const emblem = person ? null : brand?.emblem;
   return (
     <Box
       component="header"
       sx={{
-        bgcolor: "bar.main",
-        color: "bar.contrastText",
+        ...BAR,
         display: "flex",
         alignItems: "center",
         gap: { xs: 0.5, sm: 2 },
@@ -60,8 +72,16 @@ export function TopBar({ person, unread = 0 }: { person: Person | null; unread?:
         aria-label="Clear Nod, start"
         sx={{ ...place, fontFamily: "h2.fontFamily", gap: 1, px: 0.5, "&:hover": {} }}
       >
-        <Mark />
-        <Typography component="span" variant="h2" sx={{ display: { xs: "none", sm: "inline" }, whiteSpace: "nowrap" }}>
+        {emblem ? <EmblemPicture emblem={emblem} name={brand!.name} /> : <Mark />}
+        <Typography
+          component="span"
+          variant={emblem ? "body2" : "h2"}
+          sx={{
+            display: { xs: "none", sm: "inline" },
+            whiteSpace: "nowrap",
+            ...(emblem && { borderLeft: "1px solid", pl: 1.5, ml: 0.5 }),
+          }}
+        >
           Clear Nod
         </Typography>
       </Box>
@@ -147,7 +167,7 @@ function PersonMenu({ person }: { person: Person }) {
         onClick={(e) => setAnchor(e.currentTarget)}
         sx={{ gap: 1, color: "inherit", p: 0.5 }}
       >
-        <Portrait name={person.name} />
+        <Portrait name={person.name} digest={person.portrait} />
       </ButtonBase>
       <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
         <Box component="li" sx={{ px: 2, pb: 1, borderBottom: "1px solid", borderColor: "mist", mb: 1 }}>
@@ -156,6 +176,9 @@ function PersonMenu({ person }: { person: Person }) {
             {person.email}
           </Typography>
         </Box>
+        <MenuItem component={Link} to="/account" onClick={() => setAnchor(null)}>
+          <ManageAccounts fontSize="small" sx={{ mr: 1.5 }} aria-hidden /> Your account
+        </MenuItem>
         <MenuItem onClick={() => submit(null, { method: "post", action: "/sign-out" })}>
           <Logout fontSize="small" sx={{ mr: 1.5 }} aria-hidden /> Sign out
         </MenuItem>

@@ -24,6 +24,24 @@ export function saidDate(iso: string, now: dayjs.Dayjs = dayjs()): string {
   return at.format(at.year() === now.year() ? "D MMMM" : "D MMMM YYYY");
 }
 
+/** A moment that is near, ahead or past, on the reader's own clock: today 17:00, Friday 9:30, 3 December 12:00. */
+export function saidMoment(at: number, now: dayjs.Dayjs = dayjs()): string {
+  const moment = dayjs(at);
+  const days = moment.startOf("day").diff(now.startOf("day"), "day");
+  const time = moment.format("H:mm");
+  if (days === 0) return `today ${time}`;
+  if (days === 1) return `tomorrow ${time}`;
+  if (days === -1) return `yesterday ${time}`;
+  if (days > 1 && days < 7) return moment.format("dddd H:mm");
+  return moment.format(moment.year() === now.year() ? "D MMMM H:mm" : "D MMMM YYYY H:mm");
+}
+
+/** How a moment is said on the reader's own clock; until the page is alive, as the server tells it. */
+export function useSaidMoment(): (at: number) => string {
+  const inBrowser = useInBrowser();
+  return (at) => (inBrowser ? saidMoment(at) : new Date(at).toISOString().slice(0, 16));
+}
+
 /** A day without a time, `2026-11-30`, as people say it: today, tomorrow, Monday, 3 December. */
 export function saidDay(day: string, now: dayjs.Dayjs = dayjs()): string {
   const at = dayjs(day);

@@ -21,6 +21,8 @@ interface Props {
   current: Shown & { revision: number };
   publishing: Publication | null;
   error: string | null;
+  /** the noise is still being taken out of the voice */
+  waitsForVoice: boolean;
   onPublish: () => void;
 }
 
@@ -33,7 +35,18 @@ const KEPT: Record<Keeping, string> = {
 };
 
 /** What is edited, where the edit is kept, and publishing it. */
-export function EditHead({ id, token, title, session, edit, current, publishing, error, onPublish }: Props) {
+export function EditHead({
+  id,
+  token,
+  title,
+  session,
+  edit,
+  current,
+  publishing,
+  error,
+  waitsForVoice,
+  onPublish,
+}: Props) {
   const { history, shown, seen, keeping, problem } = edit;
   const same = changeBetween(current, shown) === null;
   const changedElsewhere = seen !== current.revision && !publishing;
@@ -45,7 +58,9 @@ export function EditHead({ id, token, title, session, edit, current, publishing,
           {publishing
             ? publishing.wanted > 0
               ? `Publishing: ${publishing.done} of ${publishing.wanted} joins made`
-              : "Publishing"
+              : waitsForVoice
+                ? "Publishing: the noise is being taken out"
+                : "Publishing"
             : same
               ? history.done.length > 0
                 ? "This is what everybody sees"

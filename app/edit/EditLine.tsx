@@ -5,7 +5,7 @@ import type { Range } from "#core/time/ranges";
 import type { Player } from "../player/player";
 import { usePlayerValue } from "../player/usePlayer";
 import { Timeline, type Lane } from "../timeline/Timeline";
-import { drawLine, FILM, RULER, WAVE } from "./draw-line";
+import { drawLine, FILM, RULER, WAVE, WORDS, type Words } from "./draw-line";
 import { CutHandle, HANDLES } from "./CutHandle";
 import type { TakeLook } from "./useLooks";
 
@@ -16,6 +16,8 @@ interface Props {
   /** what is left out, in recorded time */
   cuts: readonly Range[];
   looks: readonly TakeLook[];
+  /** what is said, in recorded time; none where nobody has written it down */
+  words: readonly Words[];
   lanes: Lane[];
   /** how many times wider than what is seen */
   zoom: number;
@@ -35,17 +37,17 @@ const NEAR = 8;
 
 /** The line of an edit: pictures and sounds of all takes, what is left out of them, and what is marked on them. */
 export function EditLine(props: Props) {
-  const { player, length, takes, cuts, looks, lanes, zoom, chosen, onChoose, snap, onMove, onSeek } = props;
+  const { player, length, takes, cuts, looks, words, lanes, zoom, chosen, onChoose, snap, onMove, onSeek } = props;
   const scroller = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const hasSound = looks.some((look) => look.sound);
-  const height = RULER + FILM + WAVE * (hasSound ? 2 : 1);
+  const height = RULER + FILM + WAVE * (hasSound ? 2 : 1) + (words.length > 0 ? WORDS : 0);
   const percent = (at: Micros) => `${length > 0 ? (100 * at) / length : 0}%`;
 
   const draw = useCallback(() => {
     const [box, sheet] = [scroller.current!, canvas.current!];
     const pen = sheet.getContext("2d")!;
-    const { clientWidth: width, scrollLeft, scrollWidth } = box;
+    const width = box.clientWidth;
     const dense = window.devicePixelRatio;
     if (sheet.width !== Math.round(width * dense) || sheet.height !== height * dense) {
       sheet.width = Math.round(width * dense);
@@ -54,10 +56,12 @@ export function EditLine(props: Props) {
       sheet.style.height = `${height}px`;
     }
     pen.setTransform(dense, 0, 0, dense, 0, 0);
+    // When the sheet has its width: a wider one would have stretched what is told of the box.
+    const { scrollLeft, scrollWidth } = box;
     const from = (scrollLeft / scrollWidth) * length;
     const view = { from, to: from + (width / scrollWidth) * length, width, height };
-    drawLine(pen, view, { looks, takes, cuts, hasSound, colours: coloursOf(sheet) });
-  }, [looks, takes, cuts, hasSound, height, length]);
+    drawLine(pen, view, { looks, takes, cuts, words, hasSound, colours: coloursOf(sheet) });
+  }, [looks, takes, cuts, words, hasSound, height, length]);
 
   useLayoutEffect(() => {
     draw();

@@ -2,11 +2,12 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { useEffect, useState } from "react";
-import { useFetcher } from "react-router";
+import { useFetcher, useRevalidator } from "react-router";
 import type { RecordedLine } from "#core/recipe/recorded-line";
 import { formatClock, type Micros } from "#core/time/micros";
 import { Folded } from "../components/Folded";
 import { useRefresh } from "../components/useRefresh";
+import { PictureButton } from "../components/PictureButton";
 
 interface Props {
   id: string;
@@ -15,6 +16,8 @@ interface Props {
   hasPoster: boolean;
   /** the moment that was chosen, on the source line; null where it is chosen by itself */
   posterAt: Micros | null;
+  /** it is a picture that was sent */
+  posterOwn: boolean;
   line: RecordedLine;
   /** the moment that is seen, on the source line; null where it is left out of what is published */
   now: () => Micros | null;
@@ -23,8 +26,9 @@ interface Props {
 const AGAIN_MS = 1_000;
 
 /** The picture that stands for the recording: of any moment that is shown, with the layers as they look there. */
-export function PosterFold({ id, token, title, hasPoster, posterAt, line, now }: Props) {
+export function PosterFold({ id, token, title, hasPoster, posterAt, posterOwn, line, now }: Props) {
   const fetcher = useFetcher<{ error: string | null }>();
+  const { revalidate } = useRevalidator();
   const [outside, setOutside] = useState(false);
   const busy = fetcher.state !== "idle" || !hasPoster;
   useRefresh(!hasPoster && fetcher.state === "idle", AGAIN_MS);
@@ -40,8 +44,15 @@ export function PosterFold({ id, token, title, hasPoster, posterAt, line, now }:
     });
   return (
     <Folded
+      later
       title="Poster"
-      value={posterAt === null ? "chosen by itself" : `the picture at ${formatClock(line.at(posterAt))}`}
+      value={
+        posterOwn
+          ? "a picture of your own"
+          : posterAt === null
+            ? "chosen by itself"
+            : `the picture at ${formatClock(line.at(posterAt))}`
+      }
     >
       {hasPoster ? (
         <Box
@@ -68,7 +79,16 @@ export function PosterFold({ id, token, title, hasPoster, posterAt, line, now }:
         >
           Take the picture from here
         </Button>
-        {posterAt !== null && (
+        <PictureButton
+          to={`/recordings/${id}/pictures/poster`}
+          label="Use a picture of your own"
+          disabled={busy}
+          onTaken={() => {
+            setMade((n) => n + 1);
+            void revalidate();
+          }}
+        />
+        {(posterAt !== null || posterOwn) && (
           <Button size="small" disabled={busy} onClick={() => choose(null)}>
             Choose by itself
           </Button>

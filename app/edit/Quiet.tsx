@@ -12,7 +12,7 @@ import type { QuietFound } from "./useQuiet";
 
 interface Props {
   quiet: QuietFound;
-  /** what was said while it was recorded */
+  /** by what was said */
   others: readonly (Range & { why: Why })[];
   line: RecordedLine;
   /** plays what comes before and after a stretch of the source line */
@@ -24,6 +24,8 @@ const REASONS: Record<Why, string> = {
   before: "Quiet before the first word",
   after: "Quiet after the last word",
   pause: "A long pause",
+  filler: "Words that only fill",
+  "begun-again": "You began this again",
   mistake: "You said that something went wrong",
   "backed-up": "You went back over this",
 };

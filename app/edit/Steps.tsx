@@ -1,7 +1,9 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
-import type { Deed, History } from "#core/recipe/history";
+import type { History, Step } from "#core/recipe/history";
+import type { Facet, Swap } from "#core/recipe/dress";
+import { lengthOf } from "#core/recipe/edits";
 import type { RecordedLine } from "#core/recipe/recorded-line";
 import { formatClock, SECOND } from "#core/time/micros";
 
@@ -14,7 +16,28 @@ interface Props {
   onReset: () => void;
 }
 
-const SOUND_NAMES = { microphone: "Your voice", sound: "The computer's sound" };
+const SOUND_NAMES: Record<string, string> = { microphone: "Your voice", sound: "The computer's sound" };
+/** Things that have a name of their own. */
+const THING_NAMES: Record<string, string> = {
+  opening: " at the beginning",
+  closing: " at the end",
+  screen: ": the screen",
+  camera: ": the camera",
+  in: " at the beginning",
+  out: " at the end",
+};
+const FACET_NAMES: Record<Facet, string> = {
+  gains: "Loudness",
+  suppression: "Noise around the voice",
+  louder: "Loudness of a stretch",
+  scenes: "Layers",
+  zooms: "Zoom",
+  views: "Cut or turned",
+  marks: "Drawn",
+  cards: "Card",
+  fades: "Fade",
+  music: "Music",
+};
 /** The newest are looked at; all of them are kept. */
 const SHOWN = 40;
 
@@ -35,13 +58,13 @@ export function Steps({ history: { done, undone }, line, canReset, onUndo, onRed
         </Button>
       </Box>
       <Box component="ol" sx={{ m: 0, p: 0, listStyle: "none", borderTop: "1px solid", borderColor: "mist" }}>
-        {newest.map(({ deed }, i) => (
+        {newest.map((step, i) => (
           <Box
             component="li"
             key={done.length - i}
             sx={{ py: 0.5, borderBottom: "1px solid", borderColor: "mist", fontSize: 14.5 }}
           >
-            {wordsOf(deed, line)}
+            {wordsOf(step, line)}
           </Box>
         ))}
       </Box>
@@ -54,11 +77,32 @@ export function Steps({ history: { done, undone }, line, canReset, onUndo, onRed
   );
 }
 
-function wordsOf(deed: Deed, line: RecordedLine): string {
+function wordsOf({ deed, change }: Step, line: RecordedLine): string {
   if (deed.do === "as-recorded") return "Everything as it was recorded";
+  if (deed.do === "as-published") return `As version ${deed.revision} was published`;
+  if (deed.do === "bring-in")
+    return `Brought in ${formatClock(lengthOf(change.added) - lengthOf(change.removed))} of another`;
   if (deed.do === "only") return `Take ${deed.take} alone`;
   if (deed.do === "order") return `Takes in the order ${deed.takes.join(", ")}`;
-  if (deed.do === "gain") return `${SOUND_NAMES[deed.track]}: ${deed.decibels > 0 ? "+" : ""}${deed.decibels} dB`;
+  if (deed.do === "dress") return dressWords(deed.facet, change.swaps ?? [], line);
   const what = deed.do === "leave-out" ? "Left out" : "Put back";
   return `${what} ${((deed.to - deed.from) / SECOND).toFixed(1)} s at ${formatClock(line.at(deed.from))}`;
+}
+
+/** What was put on, changed, or taken away; and where, if it is somewhere. */
+function dressWords(facet: Facet, swaps: readonly Swap[], line: RecordedLine): string {
+  const [first] = swaps;
+  if (facet === "suppression") return `${FACET_NAMES[facet]} ${first?.after ? "taken out" : "as recorded"}`;
+  if (facet === "gains" && first) {
+    const decibels = (first.after ?? 0) as number;
+    return `${SOUND_NAMES[first.id]}: ${decibels > 0 ? "+" : ""}${decibels} dB`;
+  }
+  const how = swaps.every(({ after }) => after === null)
+    ? " taken away"
+    : swaps.some(({ before }) => before !== null)
+      ? " changed"
+      : "";
+  const thing = swaps.map(({ before, after }) => after ?? before).find((t) => typeof t === "object" && "from" in t!);
+  const where = thing && typeof thing === "object" && "from" in thing ? ` at ${formatClock(line.at(thing.from))}` : "";
+  return FACET_NAMES[facet] + ((first && THING_NAMES[first.id]) ?? "") + how + where;
 }

@@ -1,5 +1,6 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
+import { takesOf, type TakeStretch } from "#core/recipe/edits";
 import type { Deed } from "#core/recipe/history";
 import type { RecordedLine } from "#core/recipe/recorded-line";
 import { takeOf } from "#core/recipe/source-line";
@@ -8,25 +9,28 @@ import type { Range } from "#core/time/ranges";
 import { Folded } from "../components/Folded";
 
 interface Props {
-  takes: readonly Range[];
+  takes: readonly TakeStretch[];
   /** what is shown of them, in its order */
   shown: readonly Range[];
   line: RecordedLine;
   onDeed: (deed: Deed) => void;
   onSeek: (recorded: Micros) => void;
+  onBring: () => void;
 }
 
-/** Which of several takes are shown, and in which order; a new one can stand in for all before it. */
-export function Takes({ takes, shown, line, onDeed, onSeek }: Props) {
-  if (takes.length < 2) return null;
-  const order = [...new Set(shown.map(({ from }) => takeOf(from)))];
+/**
+ * Which of several takes are shown, and in which order; a new one can stand in for all before it. Takes of another
+ * recording can be brought in.
+ */
+export function Takes({ takes, shown, line, onDeed, onSeek, onBring }: Props) {
+  const order = takesOf(shown);
   const move = (place: number, by: -1 | 1) => {
     const next = [...order];
     [next[place], next[place + by]] = [next[place + by]!, next[place]!];
     onDeed({ do: "order", takes: next });
   };
   return (
-    <Folded title="Takes" value={`${order.length} of ${takes.length} shown`}>
+    <Folded later title="Takes" value={takes.length === 1 ? "one" : `${order.length} of ${takes.length} shown`}>
       <Box component="ol" sx={{ m: 0, p: 0, listStyle: "none", display: "grid", gap: 0.5 }}>
         {takes.map((take) => {
           const position = takeOf(take.from);
@@ -46,6 +50,7 @@ export function Takes({ takes, shown, line, onDeed, onSeek }: Props) {
                 Take {position}, {formatClock(take.to - take.from)}
               </Button>
               <Box component="span" sx={{ mr: "auto", fontSize: 14, color: "text.secondary" }}>
+                {take.brought && "brought in, "}
                 {place < 0 ? "left out" : order.length > 1 ? `shown at place ${place + 1}` : "shown alone"}
               </Box>
               {place > 0 && (
@@ -75,6 +80,9 @@ export function Takes({ takes, shown, line, onDeed, onSeek }: Props) {
           );
         })}
       </Box>
+      <Button size="small" variant="outlined" onClick={onBring} sx={{ justifySelf: "start" }}>
+        Bring in another recording
+      </Button>
     </Folded>
   );
 }

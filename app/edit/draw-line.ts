@@ -9,6 +9,12 @@ import type { TakeLook } from "./useLooks";
 export const RULER = 20;
 export const FILM = 48;
 export const WAVE = 44;
+export const WORDS = 20;
+
+/** What is said in a stretch. */
+export interface Words extends Range {
+  text: string;
+}
 
 /** What of the line is seen. */
 export interface View {
@@ -25,6 +31,8 @@ export interface Drawn {
   /** where each take is, by its position */
   takes: ReadonlyMap<number, Range>;
   cuts: readonly Range[];
+  /** in order */
+  words: readonly Words[];
   hasSound: boolean;
   colours: { ink: string; wave: string; sound: string; out: string; ground: string };
 }
@@ -32,6 +40,7 @@ export interface Drawn {
 /** Steps of the ruler, in seconds: the smallest that leaves room for its words. */
 const STEPS = [0.1, 0.2, 0.5, 1, 2, 5, 10, 15, 30, 60, 120, 300, 600, 1800, 3600];
 const ROOM_FOR_WORDS = 70;
+const ROOM_FOR_A_WORD = 28;
 
 /** Draws the part of the line that is seen: ruler, pictures, sounds, and what is left out. */
 export function drawLine(pen: CanvasRenderingContext2D, view: View, drawn: Drawn): void {
@@ -46,6 +55,7 @@ export function drawLine(pen: CanvasRenderingContext2D, view: View, drawn: Drawn
     if (look.voice) drawWave(pen, view, take, look.voice, RULER + FILM, drawn.colours.wave);
     if (look.sound && drawn.hasSound) drawWave(pen, view, take, look.sound, RULER + FILM + WAVE, drawn.colours.sound);
   }
+  drawWords(pen, view, drawn, x);
   for (const take of drawn.takes.values()) {
     if (take.from <= from || take.from >= to) continue;
     pen.fillStyle = drawn.colours.ink;
@@ -116,6 +126,34 @@ function drawWave(
     for (let i = begin; i < end; i++) if (levels[i]! > loudest) loudest = levels[i]!;
     const half = Math.max(0.5, ((loudest - FLOOR) / -FLOOR) ** 2 * (WAVE / 2 - 2));
     pen.fillRect(pixel, middle - half, 1, 2 * half);
+  }
+}
+
+/** As much of what is said as there is room for; nothing where that is less than a word. */
+function drawWords(
+  pen: CanvasRenderingContext2D,
+  { from, to, width, height }: View,
+  { words, colours }: Drawn,
+  x: (at: Micros) => number,
+) {
+  pen.fillStyle = colours.ink;
+  pen.font = '12px "Atkinson Hyperlegible Next", Verdana, sans-serif';
+  pen.textBaseline = "middle";
+  const first = Math.max(
+    0,
+    lastAt(0, words.length, (i) => words[i]!.from <= from),
+  );
+  for (let i = first; i < words.length && words[i]!.from < to; i++) {
+    const { from: begins, to: ends, text } = words[i]!;
+    const [left, right] = [x(begins), Math.min(width, x(ends))];
+    pen.fillRect(Math.round(left), height - WORDS, 1, WORDS);
+    if (right - left < ROOM_FOR_A_WORD) continue;
+    pen.save();
+    pen.beginPath();
+    pen.rect(left, height - WORDS, right - left - 4, WORDS);
+    pen.clip();
+    pen.fillText(text, left + 4, height - WORDS / 2);
+    pen.restore();
   }
 }
 

@@ -9,7 +9,7 @@ import { EditSession } from "./session";
 
 const takes: Range[] = [{ from: 0, to: momentOf(300) }];
 const cut = (from: number, to: number) => ({ do: "leave-out" as const, from: momentOf(from), to: momentOf(to) });
-const all: Shown = { kept: takes, gains: {} };
+const all: Shown = { kept: takes, dress: {} };
 const current = { ...all, revision: 1 };
 
 /** A server that has one draft, and can be cut off. */

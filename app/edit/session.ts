@@ -1,6 +1,6 @@
 import { Watchable } from "#core/state/watchable";
 import { act, begun, redo, shownBy, undo, type Deed, type History } from "#core/recipe/history";
-import type { Shown, Stretches } from "#core/recipe/edits";
+import type { Shown, TakeStretch } from "#core/recipe/edits";
 import { newId } from "../live/id";
 import { forgetHere, keepHere, unsavedHere, type Saved, type Send } from "./saving";
 
@@ -41,7 +41,7 @@ export class EditSession extends Watchable<EditState> {
    */
   constructor(
     private readonly id: string,
-    private readonly takes: Stretches,
+    private readonly takes: readonly TakeStretch[],
     served: Saved | null,
     current: Shown & { revision: number },
     private readonly send: Send,
@@ -110,11 +110,11 @@ export class EditSession extends Watchable<EditState> {
 
   /** Publishes what is shown. @returns whether it was asked for; what went wrong is in the state */
   async publish(): Promise<boolean> {
-    await this.flush();
-    const { keeping, seen } = this.snapshot();
-    if (keeping !== "saved") return false;
+    const version = await this.saved();
+    if (version === null) return false;
     this.set({ problem: null });
-    const answer = await this.send({ do: "publish", version: String(this.#version), seen: String(seen) });
+    const { seen } = this.snapshot();
+    const answer = await this.send({ do: "publish", version: String(version), seen: String(seen) });
     if (answer.is === "taken") return true;
     this.set({ problem: answer.is === "unreached" ? "There is no connection. Nothing was published." : answer.why });
     return false;
@@ -123,6 +123,12 @@ export class EditSession extends Watchable<EditState> {
   /** It was published as this revision: from here on that is what is changed. */
   published(revision: number): void {
     this.keepOver(revision);
+  }
+
+  /** The version that the server has of all that was done; null where it does not have all of it. */
+  async saved(): Promise<number | null> {
+    await this.flush();
+    return this.snapshot().keeping === "saved" ? this.#version : null;
   }
 
   /** Sends what was not sent yet, and waits for the answer. */

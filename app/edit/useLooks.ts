@@ -1,5 +1,6 @@
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { useFetcher } from "react-router";
+import { lastOf } from "#core/audio/suppressing";
 import type { Look, Pictures } from "#server/editing/look";
 import type { loader } from "../routes/looks";
 
@@ -13,18 +14,36 @@ export interface TakeLook {
 
 const AGAIN_MS = 1_500;
 
-/** What the takes look and sound like, as far as it is there: the page is whole without, and fills in as it comes. */
-export function useLooks(id: string, first: readonly Look[]) {
+/**
+ * What the takes look and sound like, as far as it is there: the page is whole without, and fills in as it comes.
+ * @param wantsSuppression the voices are wanted without the noise around them
+ * @param onSuppressed called when they have come
+ */
+export function useLooks(
+  id: string,
+  first: readonly Look[],
+  wantsSuppression: boolean,
+  onSuppressed: () => Promise<void>,
+) {
   const { load, data } = useFetcher<typeof loader>();
   const [looks, setLooks] = useState<readonly TakeLook[]>([]);
   const known = data?.looks ?? first;
   const made = known.filter((look) => look.made);
   const coming = made.length < known.length;
+  const suppression = wantsSuppression ? lastOf(made.flatMap((look) => (look.hasVoice ? look.suppressed : []))) : null;
   useEffect(() => {
-    if (!coming) return;
+    if (!coming && suppression !== "wanted") return;
     const timer = setInterval(() => void load(`/recordings/${id}/looks`), AGAIN_MS);
     return () => clearInterval(timer);
-  }, [coming, id, load]);
+  }, [coming, suppression, id, load]);
+  // What is played has another track then.
+  const came = useRef(suppression === "made");
+  const [there, setThere] = useState(came.current);
+  useEffect(() => {
+    if (suppression !== "made" || came.current) return;
+    came.current = true;
+    void onSuppressed().then(() => setThere(true));
+  }, [suppression, onSuppressed]);
   const names = made.map((look) => look.position).join();
   useEffect(() => {
     const left = new AbortController();
@@ -38,7 +57,7 @@ export function useLooks(id: string, first: readonly Look[]) {
     // The looks of the same takes never change.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [id, names]);
-  return { looks, known, coming };
+  return { looks, known, coming, suppression: suppression === "made" && !there ? "wanted" : suppression };
 }
 
 /** @returns null where it could not be brought; it is tried again with the next visit */

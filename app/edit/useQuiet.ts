@@ -1,4 +1,5 @@
 import { useMemo, useState } from "react";
+import { speechIn } from "#core/audio/music";
 import { pausesIn } from "#core/audio/pauses";
 import { placesIn, quietIn, type Proposed } from "#core/recipe/proposals";
 import { startOfTake, takeOf } from "#core/recipe/source-line";
@@ -17,6 +18,8 @@ export interface QuietFound {
   proposed: readonly Proposed[];
   /** what is won by all of them */
   won: Micros;
+  /** where somebody speaks, on the source line; all of a take that is not known yet */
+  speech: readonly Range[];
   /** where one can go on in a pause, on the source line */
   places: readonly Micros[];
   wish: QuietWish;
@@ -34,6 +37,14 @@ export function useQuiet(looks: readonly TakeLook[], takes: readonly Range[], sh
       }),
     [looks, takes],
   );
+  const speech = useMemo(
+    () =>
+      takes.flatMap((take) => {
+        const look = looks.find(({ position }) => position === takeOf(take.from));
+        return look ? speechIn(look.voice, take) : [take];
+      }),
+    [looks, takes],
+  );
   const places = useMemo(() => pauses.flatMap((of) => placesIn(of.pauses)), [pauses]);
   const all = useMemo(
     () => pauses.flatMap((of) => quietIn(of.pauses, of.take, wish.longer * SECOND, wish.keep * SECOND)),
@@ -47,9 +58,10 @@ export function useQuiet(looks: readonly TakeLook[], takes: readonly Range[], sh
     return {
       proposed: proposed.map((one) => one.proposed),
       won: proposed.reduce((sum, one) => sum + one.shown, 0),
+      speech,
       places,
       wish,
       onWish,
     };
-  }, [all, shown, places, wish]);
+  }, [all, shown, speech, places, wish]);
 }

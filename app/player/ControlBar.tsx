@@ -1,7 +1,11 @@
+import AccountBox from "@mui/icons-material/AccountBox";
+import AccountBoxOutlined from "@mui/icons-material/AccountBoxOutlined";
 import Fullscreen from "@mui/icons-material/Fullscreen";
 import Keyboard from "@mui/icons-material/Keyboard";
 import Pause from "@mui/icons-material/Pause";
 import PlayArrow from "@mui/icons-material/PlayArrow";
+import Subtitles from "@mui/icons-material/Subtitles";
+import SubtitlesOutlined from "@mui/icons-material/SubtitlesOutlined";
 import VolumeOff from "@mui/icons-material/VolumeOff";
 import VolumeUp from "@mui/icons-material/VolumeUp";
 import Box from "@mui/material/Box";
@@ -23,10 +27,12 @@ interface Props {
   lanes: ReactNode;
   onFull: () => void;
   onKeys: () => void;
+  /** in one row, also where there is little room: signs in place of words */
+  compact: boolean;
 }
 
 /** The controls stand under the picture on their own pane; nothing covers what is explained. */
-export function ControlBar({ player, state, camera, captions, lanes, onFull, onKeys }: Props) {
+export function ControlBar({ player, state, camera, captions, lanes, onFull, onKeys, compact }: Props) {
   const { playing, time, duration, buffered, rate, volume, muted } = state;
   return (
     <Box
@@ -74,17 +80,20 @@ export function ControlBar({ player, state, camera, captions, lanes, onFull, onK
         />
       </Box>
       {lanes}
-      <Box sx={{ display: "flex", alignItems: "center", gap: { xs: 0.5, sm: 1 }, flexWrap: "wrap" }}>
+      <Box
+        sx={{ display: "flex", alignItems: "center", gap: { xs: 0.5, sm: 1 }, flexWrap: compact ? "nowrap" : "wrap" }}
+      >
         <Button
           variant="contained"
-          startIcon={playing ? <Pause /> : <PlayArrow />}
+          startIcon={compact ? null : playing ? <Pause /> : <PlayArrow />}
+          aria-label={playing ? "Pause" : "Play"}
           onClick={() => player?.toggle()}
           disabled={!player}
-          sx={{ minWidth: 104 }}
+          sx={{ minWidth: compact ? 48 : 104, px: compact ? 1 : undefined }}
         >
-          {playing ? "Pause" : "Play"}
+          {compact ? playing ? <Pause /> : <PlayArrow /> : playing ? "Pause" : "Play"}
         </Button>
-        <Box component="span" className="clock" sx={{ px: 1, minWidth: 96 }}>
+        <Box component="span" className="clock" sx={{ px: 1, minWidth: 96, whiteSpace: "nowrap" }}>
           {formatClock(time)} / {formatClock(duration)}
         </Box>
         <IconButton
@@ -103,7 +112,7 @@ export function ControlBar({ player, state, camera, captions, lanes, onFull, onK
           step={0.05}
           value={muted ? 0 : volume}
           onChange={(_, v) => player?.setVolume(v as number)}
-          sx={{ width: 80, display: { xs: "none", sm: "block" } }}
+          sx={{ width: 80, display: { xs: "none", [compact ? "md" : "sm"]: "block" } }}
         />
         <Select
           size="small"
@@ -121,17 +130,27 @@ export function ControlBar({ player, state, camera, captions, lanes, onFull, onK
           ))}
         </Select>
         {camera && (
-          <Button size="small" aria-pressed={!camera.shown} onClick={camera.toggle}>
-            {camera.shown ? "Hide camera" : "Show camera"}
-          </Button>
+          <Switch
+            words={camera.shown ? "Hide camera" : "Show camera"}
+            sign={compact ? camera.shown ? <AccountBox /> : <AccountBoxOutlined /> : null}
+            pressed={!camera.shown}
+            onPress={camera.toggle}
+          />
         )}
         {captions && (
-          <Button size="small" aria-pressed={captions.on} onClick={captions.toggle}>
-            {captions.on ? "Captions off" : "Captions"}
-          </Button>
+          <Switch
+            words={captions.on ? "Captions off" : "Captions"}
+            sign={compact ? captions.on ? <Subtitles /> : <SubtitlesOutlined /> : null}
+            pressed={captions.on}
+            onPress={captions.toggle}
+          />
         )}
         <Box sx={{ ml: "auto", display: "flex" }}>
-          <IconButton aria-label="Keys" onClick={onKeys} sx={{ display: { xs: "none", sm: "inline-flex" } }}>
+          <IconButton
+            aria-label="Keys"
+            onClick={onKeys}
+            sx={{ display: { xs: "none", [compact ? "md" : "sm"]: "inline-flex" } }}
+          >
             <Keyboard />
           </IconButton>
           <IconButton aria-label="Full screen" onClick={onFull}>
@@ -140,5 +159,28 @@ export function ControlBar({ player, state, camera, captions, lanes, onFull, onK
         </Box>
       </Box>
     </Box>
+  );
+}
+
+/** Something that is on or off, by its words, or by a sign where there is no room for them. */
+function Switch({
+  words,
+  sign,
+  pressed,
+  onPress,
+}: {
+  words: string;
+  sign: ReactNode;
+  pressed: boolean;
+  onPress: () => void;
+}) {
+  return sign ? (
+    <IconButton aria-label={words} title={words} aria-pressed={pressed} onClick={onPress}>
+      {sign}
+    </IconButton>
+  ) : (
+    <Button size="small" aria-pressed={pressed} onClick={onPress}>
+      {words}
+    </Button>
   );
 }

@@ -5,7 +5,9 @@ import Typography from "@mui/material/Typography";
 import useMediaQuery from "@mui/material/useMediaQuery";
 import { lazy, Suspense, useEffect, useRef, useState, type ReactNode } from "react";
 import type { Place, Size } from "#core/layout/layout";
-import { alone, atPlace, isInset, layerOf, sceneAt, type Scene } from "#core/layout/scene";
+import { holdingAt } from "#core/recipe/as-shown";
+import { alone, atPlace, isInset, layerOf, sceneAt, type Scene, type SceneLayer } from "#core/layout/scene";
+import type { Viewed as ViewedTrack } from "#core/recipe/dress";
 import { marksAt } from "#core/layout/mark";
 import { formatClock } from "#core/time/micros";
 import type { Layer, Playable } from "#server/playback/playback";
@@ -19,9 +21,11 @@ import { KeysDialog } from "./KeysDialog";
 import type { Opening } from "./early";
 import type { Player } from "./player";
 import { usePlayerState } from "./usePlayer";
+import { Viewed, Zoomed, ZOOM_MS } from "./Viewed";
 
 /** Most recordings have none: what draws them is not asked for before there is one. */
 const Marks = lazy(() => import("../components/Marks").then(({ Marks }) => ({ default: Marks })));
+const CardView = lazy(() => import("./CardView").then(({ CardView }) => ({ default: CardView })));
 
 const SOUND_ONLY = { width: 16, height: 5 };
 
@@ -43,8 +47,18 @@ interface Props {
   lanes: ReactNode;
   onComment?: () => void;
   onReact?: (place: number) => void;
+  /** where the pictures of marks are; where they are for whoever watches, if that is not told */
+  pictureAt?: (id: string) => string;
+  /** somebody works at it: a picture that is seen is not covered by what starts it */
+  editing?: boolean;
+  /** on the main picture, where it is as near and as it is turned */
+  over?: ReactNode;
   /** keys that the page has of its own, for the list; those of comments and reactions are not there then */
   keys?: readonly KeyRow[];
+  /** it has a page of another site around it, and takes the room that it is given, however narrow that is */
+  embedded?: boolean;
+  /** captions are shown to whoever has not chosen yet */
+  captioned?: boolean;
 }
 
 const CAPTIONS = "clear-nod-captions";
@@ -61,9 +75,14 @@ export function Screen({
   lanes,
   onComment,
   onReact,
+  pictureAt = (id) => `/w/${opening.token}/pictures/${id}`,
+  editing = false,
+  over,
   keys: more = [],
+  embedded = false,
+  captioned: captionsAtFirst = false,
 }: Props) {
-  const { layers, lead, scenes, marks, durationUs } = playable;
+  const { layers, lead, scenes, marks, dress, durationUs } = playable;
   const { token } = opening;
   const state = usePlayerState(player);
   const root = useRef<HTMLDivElement>(null);
@@ -71,7 +90,10 @@ export function Screen({
   const [place, setPlace] = useState<Place | null>(null);
   const [hidden, setHidden] = useState(false);
   const [captioned, setCaptioned] = useState(false);
-  useEffect(() => setCaptioned(kept.get(CAPTIONS) === "on"), []);
+  useEffect(() => {
+    const chosen = kept.get(CAPTIONS);
+    setCaptioned(chosen === null ? captionsAtFirst : chosen === "on");
+  }, [captionsAtFirst]);
   const toggleCaptions = () =>
     setCaptioned((on) => {
       kept.set(CAPTIONS, on ? "off" : "on");
@@ -80,15 +102,26 @@ export function Screen({
   const cue = captioned ? captions.find((c) => c.from <= state.time && state.time < c.to) : undefined;
   const deeds = useRef({ comment: onComment, react: onReact });
   deeds.current = { comment: onComment, react: onReact };
+  // Its layers are seen once somebody has played or sought: before that a poster stands there.
+  const live = state.started || state.seeks > 0;
   const frame = playable.frame ?? SOUND_ONLY;
-  const hasCamera = layers.some((l) => l.role === "camera");
+  const cameraLayer = layers.find((l) => l.role === "camera");
+  const hasCamera = cameraLayer !== undefined;
+  const cameraSize = cameraLayer?.size ?? frame;
   const sounds = layers.map((l) => l.role).filter((role) => role === "voice" || role === "sound");
   const scene = sceneAt(scenes, state.time, alone(lead));
   const main = scene.layers.find((l) => l.track === lead);
-  const camera = cameraOf(scene, frame, state.started, hidden, place);
-  const fade = useFade(scene, state.playing);
+  const camera = cameraOf(scene, frame, live, hidden, place);
+  const moves = useMoves(state.playing);
+  const fade = moves ? (scene.fade ?? 0) / 1000 : 0;
+  const zoom = holdingAt(dress.zooms, state.time);
+  const { opening: opens, closing: closes } = dress.cards;
+  const card = opens && (state.opening || (!live && state.time === 0)) ? opens : state.ended ? closes : null;
+  useEffect(() => player?.opensWith((opens?.stays ?? 0) / 1000), [player, opens]);
   const shownDuration = state.duration || durationUs;
-  const cameraBelow = hasCamera && camera?.shape === "arch";
+  const cameraBelow = !embedded && hasCamera && camera !== null && camera.shape !== "rectangle";
+  // From which width on it takes the room that is left, and is not as high as it wants.
+  const fills = embedded ? "xs" : "md";
   const full = () => void (document.fullscreenElement ? document.exitFullscreen() : root.current?.requestFullscreen());
 
   useEffect(() => {
@@ -130,7 +163,7 @@ export function Screen({
       sx={{
         display: "flex",
         flexDirection: "column",
-        flex: { md: 1 },
+        flex: { [fills]: 1 },
         minHeight: 0,
         "&:fullscreen": { bgcolor: "bar.main" },
       }}
@@ -141,9 +174,9 @@ export function Screen({
           placeItems: "center",
           bgcolor: "bar.main",
           // On a wide screen the picture takes the room that is left; its size is told by the room, not by the window.
-          flex: { md: 1 },
-          minHeight: { md: 140 },
-          containerType: { md: "size" },
+          flex: { [fills]: 1 },
+          minHeight: { [fills]: embedded ? 90 : 140 },
+          containerType: { [fills]: "size" },
           ":fullscreen > &": { flex: 1, minHeight: 0, containerType: "size" },
           "@media (max-width: 600px)": { pb: cameraBelow ? "166px" : 0 },
         }}
@@ -155,7 +188,7 @@ export function Screen({
             position: "relative",
             width: {
               xs: "min(100%, calc((100vh - 350px) * var(--wide)))",
-              md: "min(100cqw, calc(100cqh * var(--wide)))",
+              [fills]: "min(100cqw, calc(100cqh * var(--wide)))",
             },
             ":fullscreen &": { width: "min(100cqw, calc(100cqh * var(--wide)))" },
             mx: "auto",
@@ -163,48 +196,60 @@ export function Screen({
             "@media (max-width: 600px)": cameraBelow ? { "& > [data-main]": WHOLE } : {},
           }}
         >
-          <video
-            ref={attach("main")}
-            data-layer="main"
+          <Box
             data-main
-            aria-label={`${title}, main picture`}
-            playsInline
-            preload="auto"
-            poster={hasPoster && (!state.started || !playable.frame) ? `/w/${token}/poster.jpg` : undefined}
-            onClick={() => player?.toggle()}
-            style={{
-              position: "absolute",
-              ...layerStyle(state.started ? main : alone(lead).layers[0], fade),
-              objectFit: "contain",
-            }}
-          />
-          {marks.length > 0 && main && state.started && (
-            <Box
-              data-main
-              sx={{ position: "absolute", zIndex: 1, pointerEvents: "none" }}
-              style={layerStyle(main, fade)}
-            >
-              <Suspense>
-                <Marks seen={marksAt(marks, state.time)} frame={frame} />
-              </Suspense>
-            </Box>
-          )}
+            sx={{ position: "absolute", overflow: "hidden" }}
+            style={layerStyle(live ? main : alone(lead).layers[0], fade)}
+          >
+            <Zoomed place={live ? zoom?.place : undefined} ease={moves ? ZOOM_MS : 0}>
+              <Viewed view={live ? dress.views[lead as ViewedTrack] : undefined} picture={frame} box={frame} how="fit">
+                <video
+                  ref={attach("main")}
+                  data-layer="main"
+                  aria-label={`${title}, main picture`}
+                  playsInline
+                  preload="auto"
+                  poster={hasPoster && (!live || !playable.frame) ? `/w/${token}/poster.jpg` : undefined}
+                  onClick={() => player?.toggle()}
+                  style={{ width: "100%", height: "100%", display: "block", objectFit: "contain" }}
+                />
+                {marks.length > 0 && main && live && (
+                  <Suspense>
+                    <Marks seen={marksAt(marks, state.time)} frame={frame} pictureAt={pictureAt} />
+                  </Suspense>
+                )}
+                {over}
+              </Viewed>
+            </Zoomed>
+          </Box>
           {sounds.map((role) => (
             <audio key={role} ref={attach(role)} data-layer={role} preload="auto" />
           ))}
           {hasCamera && (
-            <CameraPlace>
+            <CameraPlace leaves={!embedded}>
               <InsetArch layer={camera} fade={fade} onDrop={setPlace}>
-                <video
-                  ref={attach("camera")}
-                  data-layer="camera"
-                  aria-label={`${title}, camera`}
-                  playsInline
-                  muted
-                  preload="auto"
-                />
+                <Viewed
+                  view={dress.views.camera}
+                  picture={cameraSize}
+                  box={boxOf(camera, frame)}
+                  how={camera?.shape === "rectangle" ? "fit" : "cover"}
+                >
+                  <video
+                    ref={attach("camera")}
+                    data-layer="camera"
+                    aria-label={`${title}, camera`}
+                    playsInline
+                    muted
+                    preload="auto"
+                  />
+                </Viewed>
               </InsetArch>
             </CameraPlace>
+          )}
+          {card && (
+            <Suspense>
+              <CardView card={card} live />
+            </Suspense>
           )}
           {cue && (
             <Typography
@@ -228,8 +273,26 @@ export function Screen({
               {cue.text}
             </Typography>
           )}
+          {state.opening && (
+            <Button
+              onClick={() => player?.skipOpening()}
+              sx={{
+                position: "absolute",
+                right: 8,
+                bottom: 8,
+                zIndex: 3,
+                color: "inherit",
+                bgcolor: "background.paper",
+              }}
+            >
+              Go on
+            </Button>
+          )}
           <Over
             state={state}
+            // Where somebody edits, nothing covers a picture that is seen.
+            covers={!(editing && live)}
+            low={card !== null}
             length={shownDuration}
             ready={player !== null}
             onPlay={() => player?.play()}
@@ -245,6 +308,7 @@ export function Screen({
         lanes={lanes}
         onFull={full}
         onKeys={() => setKeys(true)}
+        compact={embedded}
       />
       <KeysDialog open={keys} answers={onReact !== undefined} more={more} onClose={() => setKeys(false)} />
     </Box>
@@ -259,34 +323,40 @@ const WHOLE = {
 };
 
 /** Where the camera is drawn: a viewer may have it elsewhere, or not at all where there is something else to see. */
-function cameraOf(scene: Scene, frame: Size, started: boolean, hidden: boolean, place: Place | null) {
+function cameraOf(scene: Scene, frame: Size, live: boolean, hidden: boolean, place: Place | null) {
   const layer = layerOf(scene, "camera");
-  if (!layer || !started || (hidden && scene.layers.length > 1)) return null;
+  if (!layer || !live || (hidden && scene.layers.length > 1)) return null;
   return place && isInset(scene) ? { ...layer, rect: atPlace(frame, layer.rect, place) } : layer;
 }
 
-/** How long the scene takes to come, in ms: nothing where a person jumps to it, or wants no motion. */
-function useFade({ fade = 0 }: Scene, playing: boolean): number {
+/** Do changes move? Not where a person jumps to them, or wants no motion. */
+function useMoves(playing: boolean): boolean {
   const still = useMediaQuery("(prefers-reduced-motion: reduce)");
-  return playing && !still ? fade / 1000 : 0;
+  return playing && !still;
 }
 
-/** Over the screen where there is room; on a narrow screen the camera picture stands under it. */
-function CameraPlace({ children }: { children: React.ReactNode }) {
+/** The shape of the box that a layer has in a frame. */
+const boxOf = (layer: SceneLayer | null, frame: Size): Size =>
+  layer ? { width: layer.rect.width * frame.width, height: layer.rect.height * frame.height } : frame;
+
+/** Over the screen where there is room; on a narrow screen the camera picture stands under it, where it `leaves`. */
+function CameraPlace({ leaves, children }: { leaves: boolean; children: React.ReactNode }) {
+  if (!leaves) return children;
   return (
     <Box
       sx={{
         display: "contents",
         "@media (max-width: 600px)": {
-          "& > [data-shape=arch]": {
+          "& > [data-shape=arch], & > [data-shape=tile]": {
             left: "50% !important",
             top: "100% !important",
             width: "130px !important",
             height: "150px !important",
             ml: "-65px",
             mt: 1,
-            borderRadius: archRadius,
           },
+          "& > [data-shape=arch]": { borderRadius: archRadius },
+          "& > [data-shape=tile]": { height: "98px !important" },
         },
       }}
     >
@@ -301,16 +371,30 @@ function Over({
   ready,
   onPlay,
   resumes,
+  covers,
+  low,
 }: {
   state: { started: boolean; waiting: boolean; problem: string | null; time: number; growing: boolean };
   length: number;
   ready: boolean;
   onPlay: () => void;
   resumes: boolean;
+  /** a large button starts it */
+  covers: boolean;
+  /** words stand behind it */
+  low: boolean;
 }) {
-  if (!state.started) {
+  if (!state.started && covers) {
     return (
-      <Box sx={{ position: "absolute", inset: 0, display: "grid", placeItems: "center" }}>
+      <Box
+        sx={{
+          position: "absolute",
+          inset: 0,
+          display: "grid",
+          placeItems: low ? "end center" : "center",
+          pb: low ? 1.5 : 0,
+        }}
+      >
         <Button
           variant="contained"
           size="large"

@@ -4,6 +4,8 @@ import type { Micros } from "#core/time/micros";
 export interface PlayerState {
   /** the viewer wants it to play */
   playing: boolean;
+  /** words stand before its beginning, and it plays when they have stood */
+  opening: boolean;
   /** it wants to play, and waits for pictures or sound */
   waiting: boolean;
   time: Micros;
@@ -25,6 +27,7 @@ export interface PlayerState {
 /** Before there is a player. */
 export const IDLE: PlayerState = {
   playing: false,
+  opening: false,
   waiting: false,
   time: 0,
   duration: 0,

@@ -121,6 +121,53 @@ describe("a player of layers", () => {
     expect([lead.currentTime, camera.currentTime]).toEqual([1, 3]);
   });
 
+  it("is told later where a layer has something, and ends where the last of them has its last moment", () => {
+    const S = 1_000_000;
+    const { player, lead, camera, go } = rig();
+    camera.duration = 60.5;
+    camera.readyState = 1;
+    player.play();
+    go(1);
+    expect(player.snapshot().waiting).toBe(true);
+    // Withheld from here to the end: it is waited for nowhere, and its end is not that of all.
+    player.setSpans([{ url: "0" }, { url: "1", spans: [{ from: 0, to: S / 2 }] }]);
+    player.seek(58 * S);
+    go(3);
+    expect(player.snapshot()).toMatchObject({ waiting: false, ended: true, playing: false, duration: 60 * S });
+    expect(lead.ended).toBe(true);
+    // One that is never seen does not keep the others from their end either.
+    player.setSpans([{ url: "0" }, { url: "1", spans: [] }]);
+    player.seek(59 * S);
+    lead.ended = false;
+    player.play();
+    go(2);
+    expect(player.snapshot()).toMatchObject({ ended: true, duration: 60 * S });
+  });
+
+  it("waits for what stands before its beginning, unless that is skipped, and not a second time", () => {
+    const { player, lead, go } = rig();
+    player.opensWith(2_000);
+    player.play();
+    go(1);
+    expect([player.snapshot().opening, player.snapshot().time, lead.paused]).toEqual([true, 0, true]);
+    player.pause();
+    go(3);
+    expect(player.snapshot()).toMatchObject({ opening: false, playing: false, time: 0 });
+    player.play();
+    go(2.5);
+    expect(player.snapshot().opening).toBe(false);
+    expect(lead.currentTime).toBeGreaterThan(0.3);
+    player.pause();
+    player.play();
+    expect(player.snapshot().opening).toBe(false);
+    player.seek(0);
+    player.play();
+    expect(player.snapshot().opening).toBe(true);
+    player.skipOpening();
+    go(0.2);
+    expect(lead.currentTime).toBeGreaterThan(0.05);
+  });
+
   it("goes on with the next layer where the one before has its end, and no other is there", () => {
     const S = 1_000_000;
     const { player, lead, camera, go } = rig(1, 0, [[{ from: 0, to: 2 * S }], [{ from: 2 * S, to: 4 * S }]]);

@@ -37,14 +37,19 @@ export class Player extends Watchable<PlayerState> {
   #timer: ReturnType<typeof setInterval>;
   /** layers stand still until all have the moment that was sought */
   #aligning = true;
+  /** how long something stands before the beginning, and until when it stands; ms */
+  #opens = 0;
+  #opensUntil = 0;
 
   /** the address of the first layer's playlist */
   readonly url: string;
+  readonly #urls: readonly string[];
 
   /** @param sources in the order in which they give the pace; one at the least */
   constructor(sources: Source[], start: Micros, open: OpenLayer = openLayer) {
     super({ ...IDLE, growing: true });
     this.url = sources[0]!.url;
+    this.#urls = sources.map(({ url }) => url);
     const events = { onChange: () => this.#look(), onFailed: (problem: string) => this.set({ problem }) };
     for (const { media, url, spans } of sources) {
       const layer = open(media, url, toSeconds(placeIn(spans, start)), events);
@@ -64,14 +69,36 @@ export class Player extends Watchable<PlayerState> {
     if (playing) this.play();
   }
 
+  /** Something stands for so long, once it is to play from its beginning. Nothing of the recording goes by. */
+  opensWith(ms: number): void {
+    this.#opens = ms;
+  }
+
+  /** Other spans of layers, by the addresses of these: what is withheld is known when a take is whole. */
+  setSpans(sources: readonly Pick<Source, "url" | "spans">[]): void {
+    this.#layers.forEach((layer, i) => {
+      const spans = sources.find(({ url }) => url === this.#urls[i])?.spans;
+      if (spans) this.#spans.set(layer, spans);
+      else this.#spans.delete(layer);
+    });
+  }
+
   play(): void {
     if (this.snapshot().ended) this.seek(0);
-    this.set({ playing: true, started: true, ended: false });
+    const opening = this.#opens > 0 && this.snapshot().time === 0;
+    if (opening) this.#opensUntil = performance.now() + this.#opens;
+    this.set({ playing: true, opening, started: true, ended: false });
+    this.#step();
+  }
+
+  /** What stands before the beginning is not waited for. */
+  skipOpening(): void {
+    this.#opensUntil = 0;
     this.#step();
   }
 
   pause(): void {
-    this.set({ playing: false, waiting: false });
+    this.set({ playing: false, opening: false, waiting: false });
     this.#step();
   }
 
@@ -87,7 +114,7 @@ export class Player extends Watchable<PlayerState> {
       layer.media.pause();
       layer.media.currentTime = Math.min(toSeconds(placeIn(this.#spans.get(layer), time)), layer.end || Infinity);
     }
-    this.set({ time, ended: false, seeks: this.snapshot().seeks + 1 });
+    this.set({ time, opening: false, ended: false, seeks: this.snapshot().seeks + 1 });
   }
 
   setRate(rate: number): void {
@@ -122,6 +149,10 @@ export class Player extends Watchable<PlayerState> {
     if (!this.snapshot().playing || this.snapshot().ended) {
       for (const layer of this.#layers) layer.media.pause();
       return;
+    }
+    if (this.snapshot().opening) {
+      if (performance.now() < this.#opensUntil) return;
+      this.set({ opening: false });
     }
     if (this.#skip()) return;
     const { pacer, followers } = this.#going();
@@ -202,7 +233,13 @@ export class Player extends Watchable<PlayerState> {
 
   /** The layer that ends last. */
   #last(): Layer {
-    return this.#layers.reduce((last, layer) => (layer.end > last.end ? layer : last));
+    return this.#layers.reduce((last, layer) => (this.#endOf(layer) > this.#endOf(last) ? layer : last));
+  }
+
+  /** Where a layer has its last moment, in seconds: what is withheld of it after that never comes. */
+  #endOf(layer: Layer): number {
+    const spans = this.#spans.get(layer);
+    return spans ? Math.min(layer.end, toSeconds(spans.at(-1)?.to ?? 0)) : layer.end;
   }
 
   #look(): void {
@@ -215,7 +252,7 @@ export class Player extends Watchable<PlayerState> {
     const ended = last.media.ended && !growing;
     this.set({
       time: this.#aligning && seeking ? this.snapshot().time : fromSeconds(currentTime),
-      duration: fromSeconds(last.end),
+      duration: fromSeconds(this.#endOf(last)),
       buffered: fromSeconds(buffered.length > 0 ? buffered.end(buffered.length - 1) : 0),
       growing,
       ended,

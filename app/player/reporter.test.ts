@@ -6,8 +6,10 @@ import { SpanReporter } from "./reporter";
 const S = 1_000_000;
 type Report = { batch: string; spans: { from: number; to: number; rate: number }[] };
 
-/** A browser's few things that the reporter needs. */
-function rig() {
+/** A browser's few things that the reporter needs. @param pathname of its page */
+function rig(pathname = "/w/link") {
+  const asked: { url: string; key: string | undefined }[] = [];
+  vi.stubGlobal("location", { pathname });
   const kept = new Map<string, string>();
   const posted: Report[] = [];
   const beacons: Blob[] = [];
@@ -24,7 +26,8 @@ function rig() {
   );
   vi.stubGlobal("window", events.window);
   vi.stubGlobal("navigator", { sendBeacon: (_: string, body: Blob) => (beacons.push(body), true) });
-  vi.stubGlobal("fetch", async (_: string, { body }: { body: string }) => {
+  vi.stubGlobal("fetch", async (url: string, { body, headers }: { body: string; headers: Record<string, string> }) => {
+    asked.push({ url, key: headers["clear-nod-guest"] });
     posted.push(JSON.parse(body) as Report);
     return (answers.shift() ?? (async () => new Response()))();
   });
@@ -34,11 +37,23 @@ function rig() {
     subscribe: (l: () => void) => ((listener = l), () => undefined),
     snapshot: () => state,
   } as unknown as Player;
+  const meet = vi.fn(async () => undefined);
   const look = (change: Partial<PlayerState>) => (Object.assign(state, change), listener());
   const play = (from: number, to: number) => {
     for (let t = from; t <= to; t += 0.5) look({ time: t * S, playing: true });
   };
-  return { kept, posted, beacons, answers, events, look, play, reporter: new SpanReporter("link", player) };
+  return {
+    kept,
+    asked,
+    posted,
+    beacons,
+    answers,
+    events,
+    look,
+    play,
+    reporter: new SpanReporter("link", player, meet),
+    meet,
+  };
 }
 
 const spansOf = (reports: Report[]) => reports.flatMap((r) => r.spans.map((s) => [s.from / S, s.to / S, s.rate]));
@@ -92,6 +107,25 @@ describe("reporting what was played", () => {
     expect([posted.length, kept.size]).toEqual([1, 0]);
   });
 
+  it("makes this browser known again, once, where it has become another guest", async () => {
+    const { reporter, posted, answers, kept, meet, play, look } = rig();
+    reporter.begin();
+    answers.push(
+      async () => new Response("", { status: 409 }),
+      async () => new Response(""),
+      async () => new Response("", { status: 409 }),
+      async () => new Response("", { status: 409 }),
+    );
+    play(0, 3);
+    look({ playing: false });
+    await vi.advanceTimersByTimeAsync(10);
+    expect([posted.length, kept.size, meet.mock.calls.length]).toEqual([2, 0, 1]);
+    play(3, 6);
+    look({ playing: false });
+    await vi.advanceTimersByTimeAsync(20_000);
+    expect([posted.length, kept.size, meet.mock.calls.length]).toEqual([4, 0, 2]);
+  });
+
   it("sends everything by beacon when the page is left, and keeps it, because a beacon does not answer", async () => {
     const { reporter, beacons, events, kept, play } = rig();
     reporter.begin();
@@ -110,5 +144,19 @@ describe("reporting what was played", () => {
     look({ playing: false });
     await vi.advanceTimersByTimeAsync(10);
     expect(posted).toEqual([]);
+  });
+
+  it("goes by the doors of embeds in one, with the key that it keeps, also when the page is left", async () => {
+    const { reporter, kept, asked, beacons, events, play, look } = rig("/e/link");
+    kept.set("clear-nod-guest", "a-key");
+    play(0, 2);
+    look({ playing: false });
+    reporter.begin();
+    await vi.advanceTimersByTimeAsync(1);
+    play(2, 4);
+    events.window.dispatchEvent(new Event("pagehide"));
+    await vi.advanceTimersByTimeAsync(1);
+    expect(asked).toEqual(Array(2).fill({ url: "/e/link/spans", key: "a-key" }));
+    expect(beacons).toEqual([]);
   });
 });

@@ -1,4 +1,5 @@
 import { Watcher, type Span } from "#core/viewing/watcher";
+import { doorAt, guestHeaders } from "../embed/doors";
 import { kept } from "../kept";
 import { newId } from "../live/id";
 import { revisionOf } from "./moved";
@@ -12,6 +13,7 @@ interface Batch {
 }
 
 const EVERY_MS = 8_000;
+const JSON_TYPE = "application/json";
 const key = (token: string) => `clear-nod-spans:${token}`;
 
 /**
@@ -33,6 +35,8 @@ export class SpanReporter {
   constructor(
     private readonly token: string,
     private readonly player: Player,
+    /** makes this browser known again */
+    private readonly meet: () => Promise<void>,
   ) {
     this.#revision = revisionOf(player.url);
     this.#pending = keptBatches(token);
@@ -64,10 +68,10 @@ export class SpanReporter {
   }
 
   #look(): void {
-    const { time, playing, waiting, rate, muted, volume, seeks } = this.player.snapshot();
+    const { time, playing, opening, waiting, rate, muted, volume, seeks } = this.player.snapshot();
     if (seeks !== this.#seeks) this.#watcher.sought();
     this.#seeks = seeks;
-    const plays = playing && !waiting;
+    const plays = playing && !waiting && !opening;
     this.#watcher.look({ time, playing: plays, rate, unseen: document.hidden && (muted || volume === 0) });
     if (this.#wasPlaying && !playing) this.flush();
     this.#wasPlaying = playing;
@@ -82,16 +86,17 @@ export class SpanReporter {
 
   async #send(): Promise<void> {
     this.#sending = true;
+    let met = false;
     try {
       for (let next = this.#pending[0]; next; next = this.#pending[0]) {
-        const answer = await fetch(`/w/${this.token}/spans`, {
-          method: "POST",
-          body: JSON.stringify(next),
-          headers: { "content-type": "application/json" },
-          keepalive: true,
-        });
+        const answer = await this.#post(next);
         // Read to its end: until then a browser keeps the request.
         await answer.text();
+        if (answer.status === 409 && !met) {
+          met = true;
+          await this.meet();
+          continue;
+        }
         // What the server refuses for good is not offered again.
         if (!answer.ok && (answer.status >= 500 || answer.status === 429)) return;
         this.#pending.shift();
@@ -109,10 +114,22 @@ export class SpanReporter {
    */
   #left = (): void => {
     this.#gather();
-    if (this.#known)
-      for (const batch of this.#pending)
-        navigator.sendBeacon(`/w/${this.token}/spans`, new Blob([JSON.stringify(batch)], { type: "application/json" }));
+    if (!this.#known) return;
+    for (const batch of this.#pending) {
+      // A beacon has no headers.
+      if (Object.keys(guestHeaders()).length > 0) this.#post(batch).catch(() => undefined);
+      else navigator.sendBeacon(doorAt(this.token, "spans"), new Blob([JSON.stringify(batch)], { type: JSON_TYPE }));
+    }
   };
+
+  #post(batch: Batch): Promise<Response> {
+    return fetch(doorAt(this.token, "spans"), {
+      method: "POST",
+      body: JSON.stringify(batch),
+      headers: { "content-type": JSON_TYPE, ...guestHeaders() },
+      keepalive: true,
+    });
+  }
 }
 
 function keptBatches(token: string): Batch[] {

@@ -1,13 +1,12 @@
 import { useEffect, useRef, useState, useSyncExternalStore } from "react";
-import type { Gained, Gains } from "#core/recipe/gains";
 import type { Micros } from "#core/time/micros";
 import type { Layer } from "#server/playback/playback";
 import { namesOf, openPlayer, takeEarly, type Opening } from "./early";
 import { placesNow, revisionOf } from "./moved";
-import { setGain, wakeSound } from "./gain";
 import { keepPlace } from "./place";
 import type { Player } from "./player";
 import { IDLE, type PlayerState } from "./player-state";
+import { useSound, type Heard } from "./useSound";
 
 declare global {
   interface Window {
@@ -42,9 +41,8 @@ export function usePlayerValue<T extends string | number | boolean | null>(
 
 /**
  * A player over the media elements of a page. It is made anew when the set of layers changes.
- * @param gains of layers by their names, instead of those that are published with them
  */
-export function usePlayer(opening: Opening, gains?: Gains) {
+export function usePlayer(opening: Opening, heard: Heard) {
   const elements = useRef(new Map<Layer["role"], HTMLMediaElement>());
   const [player, setPlayer] = useState<Player | null>(null);
   const names = namesOf(opening.layers);
@@ -84,16 +82,8 @@ export function usePlayer(opening: Opening, gains?: Gains) {
     };
   }, [token, names]);
 
-  useEffect(() => {
-    if (!player) return;
-    for (const { role, name, gain = 0 } of known.current.layers) {
-      const element = elements.current.get(role);
-      if (element) setGain(element, gains ? (gains[name as Gained] ?? 0) : gain);
-    }
-    const wake = () => player.snapshot().playing && wakeSound();
-    wake();
-    return player.subscribe(wake);
-  }, [player, gains]);
+  useEffect(() => player?.setSpans(opening.layers), [player, opening.layers]);
+  useSound(player, opening.layers, elements, heard);
 
   const attach = (role: Layer["role"]) => (element: HTMLMediaElement | null) => {
     if (element) elements.current.set(role, element);

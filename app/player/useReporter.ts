@@ -7,7 +7,7 @@ import { SpanReporter } from "./reporter";
 export function useReporter(token: string, player: Player | null, store: AnswersStore | null): void {
   useEffect(() => {
     if (!player || !store) return;
-    const reporter = new SpanReporter(token, player);
+    const reporter = new SpanReporter(token, player, () => store.meet());
     void store.ready.then(() => reporter.begin());
     return () => reporter.destroy();
   }, [token, player, store]);

@@ -2,19 +2,8 @@ import Box from "@mui/material/Box";
 import type { ReactNode } from "react";
 import ReactCrop, { type PercentCrop } from "react-image-crop";
 import "react-image-crop/dist/ReactCrop.css";
+import { AREA_LABELS, AREA_LOOKS } from "../components/area-looks";
 import type { AreaDraft } from "./area";
-
-const LABELS = {
-  cropArea: "The area. Arrow keys move it, with Shift ten at a time.",
-  nwDragHandle: "Top left corner",
-  nDragHandle: "Top side",
-  neDragHandle: "Top right corner",
-  eDragHandle: "Right side",
-  seDragHandle: "Bottom right corner",
-  sDragHandle: "Bottom side",
-  swDragHandle: "Bottom left corner",
-  wDragHandle: "Left side",
-};
 
 /** A frame over the whole surface, to be dragged or moved by keys: what is in it is recorded. */
 export function AreaFrame({ draft, children }: { draft: AreaDraft; children: ReactNode }) {
@@ -30,22 +19,12 @@ export function AreaFrame({ draft, children }: { draft: AreaDraft; children: Rea
       sx={{
         width: 1,
         height: 1,
-        "--rc-drag-handle-size": "16px",
-        "--rc-drag-handle-bg-colour": "var(--mui-palette-marigold-main)",
-        "--rc-border-color": "var(--mui-palette-bar-main)",
-        "--rc-focus-color": "var(--mui-palette-marigold-main)",
-        "& .ReactCrop, & .ReactCrop__child-wrapper": { width: 1, height: 1 },
-        "& .ReactCrop__crop-selection, & .ReactCrop__crop-selection:not(.ReactCrop--no-animate *)": {
-          animation: "none",
-          backgroundImage: "none",
-          outline: "2px solid var(--mui-palette-marigold-main)",
-          boxShadow: "0 0 0 3px rgba(10,20,18,.7)",
-        },
+        ...AREA_LOOKS,
       }}
     >
       <ReactCrop
         keepSelection
-        ariaLabels={LABELS}
+        ariaLabels={AREA_LABELS}
         aspect={locked ? pixels.width / pixels.height : undefined}
         crop={{
           unit: "%",

@@ -32,7 +32,7 @@ import { AboutFold } from "./AboutFold";
 import { proposeTitle } from "#core/title/title";
 import { noAsk } from "../answers/AskEditor";
 import { useInBrowser } from "../components/When";
-import { Arrange } from "./Arrange";
+import { Arrange } from "../components/Arrange";
 import { LevelBar } from "./LevelBar";
 import { useOutbox } from "./outbox";
 import { Alerts } from "./Alerts";
@@ -64,7 +64,8 @@ const STACKED = { display: "grid", gap: 2, minWidth: 0 } as const;
 const OVER = {
   ...STACKED,
   position: "fixed",
-  zIndex: "snackbar",
+  // Over the page, and under what is opened from it.
+  zIndex: "drawer",
   bottom: 12,
   // Under the picture, not over what steers.
   left: { xs: 12, md: "max(24px, calc(50vw - 556px))" },
@@ -89,10 +90,13 @@ interface Props {
   before: TakenBefore | null;
   /** the server can be told what is kept there */
   connected?: boolean;
+  /** a link may be for anyone from the first second; without a connection the server decides later */
+  sharesOutside?: boolean;
 }
 
 /** The place where one records: get ready, record, go on. */
-export function Desk({ recorder, state, setUps, room, before, connected = true }: Props) {
+export function Desk(props: Props) {
+  const { recorder, state, setUps, room, before, connected = true, sharesOutside = true } = props;
   const { phase } = state;
   const idle = phase === "ready" || phase === "asking";
   const running = phase === "recording" || phase === "paused";
@@ -106,7 +110,8 @@ export function Desk({ recorder, state, setUps, room, before, connected = true }
   // Another take has the source of the first, unless another one is chosen for it alone.
   const [other, setOther] = useState<TakeSource | null>(null);
   const source = (running && recorder.source) || (before && (other ?? before.source)) || wanted.source;
-  const wishes = useMemo(() => ({ ...wanted, source }), [wanted, source]);
+  const audience = wanted.audience === "anyone" && !sharesOutside ? "owner" : wanted.audience;
+  const wishes = useMemo(() => ({ ...wanted, source, audience }), [wanted, source, audience]);
   const about = useAbout(running ? state.take : null);
   const [prompts, changePrompts] = usePrompts();
   const [clock, setClock] = useState("");
@@ -397,6 +402,7 @@ export function Desk({ recorder, state, setUps, room, before, connected = true }
               {...produced}
               suppression={state.suppression}
               room={room}
+              sharesOutside={sharesOutside}
               free={free}
               about={about}
               prompts={{ prompts, change: changePrompts }}

@@ -13,7 +13,7 @@ import { pageNonce } from "../components/nonce";
 import { theme } from "../theme";
 import { Alarm } from "./Alerts";
 import { Cameras } from "./Cameras";
-import { Scenes } from "./Arrange";
+import { Scenes } from "../components/Arrange";
 import { takeDeeds, windowDeeds } from "./deeds";
 import { makeRoom } from "./floating";
 import { DrawBar } from "./DrawBar";

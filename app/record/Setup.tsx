@@ -36,7 +36,13 @@ const SOURCES: { value: TakeSource; name: string }[] = [
 
 const AUDIENCE_NAMES: Record<Wishes["audience"], string> = {
   owner: "Only me, until I share it",
+  workspace: "Everybody of the workspace, from the first second",
   anyone: "Anyone with the link, from the first second",
+};
+/** Where only owners share with people outside. */
+const AUDIENCE_NAMES_INSIDE: Partial<typeof AUDIENCE_NAMES> = {
+  owner: AUDIENCE_NAMES.owner,
+  workspace: AUDIENCE_NAMES.workspace,
 };
 
 interface Props {
@@ -63,6 +69,7 @@ interface Props {
   free: number | null;
   minuteOf: (quality: Quality) => number;
   isLearnt: boolean;
+  sharesOutside: boolean;
   /** the share of one processor that taking out noise took */
   suppression: number | null;
 }
@@ -87,6 +94,7 @@ export function Setup({
   prompts,
   setUp,
   suppression,
+  sharesOutside,
   ...takes
 }: Props) {
   return (
@@ -145,7 +153,7 @@ export function Setup({
           <SelectField
             label="Who can open the link"
             value={wishes.audience}
-            names={AUDIENCE_NAMES}
+            names={sharesOutside ? AUDIENCE_NAMES : AUDIENCE_NAMES_INSIDE}
             onChoose={(audience) => onWish({ audience })}
           />
           <AskFields ask={ask} onChange={onAsk} />

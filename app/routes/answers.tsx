@@ -3,9 +3,10 @@ import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import { data, Link, useFetcher } from "react-router";
-import { sayAnswer } from "#core/answers/kinds";
+import { REACTION_NAMES, sayAnswer, type ReactionKind } from "#core/answers/kinds";
 import { formatClock, toSeconds } from "#core/time/micros";
 import { SHOWS, type Show } from "#core/answers/shows";
+import { MISSING_REST } from "#core/notices/letter";
 import { inboxQuery, readForm, type InboxQuery, type Waiting } from "#server/answers/inbox";
 import type { Said } from "#server/answers/sayings";
 import { Refused, sayAt } from "../answers/store";
@@ -56,13 +57,19 @@ const SHOW_NAMES: Record<Show, string> = {
   unclear: "Not clear yet",
   questions: "Questions",
 };
+/** What stands first; the rest of the line says from whom. */
 const KIND_NAMES: Record<Waiting["kind"], string> = {
-  comment: "Comment",
-  question: "Question",
-  reply: "Reply",
-  "not-clear": "Not clear yet",
-  answer: "Answer",
-  owed: "You are asked",
+  comment: "Comment from",
+  question: "Question from",
+  reply: "Reply from",
+  "not-clear": "Not clear yet from",
+  answer: "Answer from",
+  reaction: "Reaction from",
+  view: "Opened by",
+  owed: "You are asked by",
+  folder: "New in a folder, by",
+  ready: "All of it has arrived",
+  trouble: "Something is missing",
 };
 const KIND_COLOR: Record<Waiting["kind"], string> = {
   comment: "mist",
@@ -71,7 +78,14 @@ const KIND_COLOR: Record<Waiting["kind"], string> = {
   "not-clear": "clay.main",
   answer: "marigold.main",
   owed: "marigold.main",
+  reaction: "mist",
+  view: "mist",
+  folder: "primary.main",
+  ready: "mist",
+  trouble: "clay.main",
 };
+/** What nobody did. */
+const BY_ITSELF = new Set<Waiting["kind"]>(["ready", "trouble"]);
 
 export default function Answers({ loaderData }: Route.ComponentProps) {
   const { waiting, next, query } = loaderData;
@@ -101,6 +115,9 @@ export default function Answers({ loaderData }: Route.ComponentProps) {
         <Typography variant="h1" sx={{ mr: "auto" }}>
           Answers
         </Typography>
+        <Button component={Link} to="/account#notices">
+          How you are told
+        </Button>
         {unread.length > 0 && <Button onClick={() => mark("read", unread)}>Mark all as read</Button>}
       </Box>
       <Box
@@ -202,10 +219,8 @@ function Item({
     >
       <Box sx={{ display: "flex", gap: 1, alignItems: "baseline", flexWrap: "wrap" }}>
         <Typography component="h2" variant="body1" sx={{ fontWeight: unread ? 600 : 400 }}>
-          {KIND_NAMES[kind]}
-          {kind === "owed"
-            ? ` by ${who}`
-            : ` from ${who === null ? "an unnamed guest" : guest ? `${who} (guest)` : who}`}
+          {kind === "folder" && words ? `New in “${words}”, by` : KIND_NAMES[kind]}
+          {!BY_ITSELF.has(kind) && ` ${who === null ? "an unnamed guest" : guest ? `${who} (guest)` : who}`}
         </Typography>
         {unread && (
           <Typography
@@ -225,8 +240,12 @@ function Item({
           ask?.question || "A nod: do you understand, and agree?"
         ) : answer && ask && kind === "answer" ? (
           <PlainText text={sayAnswer(ask, answer)} />
+        ) : kind === "reaction" ? (
+          REACTION_NAMES[words as ReactionKind]
+        ) : kind === "trouble" && words === "" ? (
+          MISSING_REST
         ) : (
-          words && <PlainText text={words} />
+          words && kind !== "folder" && <PlainText text={words} />
         )}
         {kind === "owed" && ask?.due && (
           <Box component="span" sx={{ color: "text.secondary", ml: 1 }}>
@@ -250,7 +269,7 @@ function Item({
           }}
         />
       ) : (
-        <Box sx={{ display: "flex", gap: 0.5, ml: -1 }}>
+        <Box sx={{ display: "flex", gap: 0.5, ml: -1, "& .MuiButton-root": { minWidth: 0 } }}>
           {reply && (
             <Button size="small" onClick={() => setReplying(true)}>
               Reply

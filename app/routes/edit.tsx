@@ -18,11 +18,11 @@ export async function loader({ context, request, params }: Route.LoaderArgs) {
   const member = requireMember(app, new URL(request.url));
   const { id, token } = await orNotFound(runtime.access.requireById(member, "change", params.id));
   const details = await runtime.library.details(id);
-  const { kept, gains, takes, revision, whole } = await orNotFound(runtime.editing.stretches(id));
-  const { chapters, posterAt } = await runtime.library.written(id);
+  const { kept, dress, takes, revision, whole } = await orNotFound(runtime.editing.stretches(id));
+  const { chapters, captions, posterAt, posterOwn } = await runtime.library.written(id);
   const proposedChapters = chapters.length === 0 ? (await runtime.library.noted(id)).chapters : [];
-  const { title, hasPoster } = details;
-  const about = { id, token, title, hasPoster, chapters, proposedChapters, posterAt };
+  const { title, hasPoster, sender, createdAt } = details;
+  const about = { id, token, title, hasPoster, sender, createdAt, chapters, proposedChapters, posterAt, posterOwn };
   if (!whole || lengthOf(takes) === 0) return { ...about, edit: null };
   await orNotFound(runtime.editing.recorded(id));
   const [recorded, draft, looks, comments] = await Promise.all([
@@ -31,7 +31,8 @@ export async function loader({ context, request, params }: Route.LoaderArgs) {
     runtime.looks.of(id),
     runtime.comments.recorded(id),
   ]);
-  return { ...about, edit: recorded && { recorded, kept, gains, takes, revision, draft, looks, comments } };
+  const edit = recorded && { recorded, kept, dress, takes, revision, draft, looks, comments, captions };
+  return { ...about, edit };
 }
 
 export default function Edit({ loaderData: { edit, ...about } }: Route.ComponentProps) {
@@ -42,5 +43,6 @@ export default function Edit({ loaderData: { edit, ...about } }: Route.Component
         then. <Link to={`/w/${about.token}`}>To the recording</Link>
       </Notice>
     );
-  return <EditPage key={about.id} {...about} {...edit} />;
+  // With another take it is another line.
+  return <EditPage key={`${about.id} ${edit.takes.length}`} {...about} {...edit} />;
 }

@@ -1,6 +1,8 @@
 import Box from "@mui/material/Box";
 import { useEffect, useRef } from "react";
 import { Outlet, useLocation, useMatches, useRevalidator } from "react-router";
+import type { Brand } from "#server/workspaces/brands";
+import { BrandStyles } from "../brand/BrandStyles";
 import { Trouble } from "../components/Trouble";
 import { TopBar } from "../components/TopBar";
 import { useLatest } from "../components/useLatest";
@@ -20,6 +22,7 @@ export async function loader({ context }: Route.LoaderArgs) {
       id: member.id,
       name: member.name,
       email: member.email,
+      portrait: member.portrait,
       workspaceId: member.workspaceId,
       workspaces: member.memberships.map((m) => ({ id: m.workspaceId, name: m.workspaceName })),
     },
@@ -28,19 +31,22 @@ export async function loader({ context }: Route.LoaderArgs) {
 }
 
 export default function Frame({ loaderData }: Route.ComponentProps) {
-  const { pathname } = useLocation();
+  const { pathname, search } = useLocation();
   const { person } = loaderData;
-  // The page without the server knows nobody; that is no news.
-  useRemembered(person ?? (pathname === "/here" ? undefined : null));
+  // The page without the server knows nobody, and a look as a stranger has nobody; that is no news.
+  const knowsNobody = pathname === "/here" || new URLSearchParams(search).get("as") === "stranger";
+  useRemembered(person ?? (knowsNobody ? undefined : null));
   useEffect(() => {
     if (person) void theOutbox().showFor(person.id);
   }, [person]);
   useShell(person !== null);
+  const brand = useMatches().map(brandOf).find(Boolean);
   const [unread, askUnread] = useLatest(loaderData.unread, "/unread");
   return (
     <>
+      <BrandStyles brand={brand ?? null} />
       <SkipLink />
-      <TopBar person={person} unread={unread} />
+      <TopBar person={person} unread={unread} brand={brand} />
       {person && <News onNews={askUnread} />}
       <RecorderBar />
       {person && <Outgoing />}
@@ -64,6 +70,10 @@ export function ErrorBoundary({
     </>
   );
 }
+
+/** A page at a workspace's link says how that looks. */
+const brandOf = ({ loaderData }: { loaderData?: unknown }) =>
+  (loaderData as { brand?: Brand | null } | undefined)?.brand;
 
 /** A page that shows what is said elsewhere says so, and is loaded anew when there is news. */
 export interface Handle {

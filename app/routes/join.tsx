@@ -1,4 +1,3 @@
-import Alert from "@mui/material/Alert";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
@@ -10,6 +9,7 @@ import { orNotFound } from "../services/guard.server";
 import { ROLE_WORDS } from "../workspace/words";
 import { appContext } from "../services/context.server";
 import type { Route } from "./+types/join";
+import { FormError } from "../components/FormError";
 
 export const meta: Route.MetaFunction = () => [
   { title: "Join a workspace · Clear Nod" },
@@ -63,11 +63,7 @@ export default function Join({ loaderData, actionData }: Route.ComponentProps) {
         {madeBy ? `${madeBy} made this link.` : "This link leads into a workspace."} Whoever joins by it{" "}
         {ROLE_WORDS[role]}.
       </Typography>
-      {actionData?.error && (
-        <Alert severity="error" role="alert" sx={{ mb: 2 }}>
-          {actionData.error}
-        </Alert>
-      )}
+      <FormError error={actionData?.error} sx={{ mb: 2 }} />
       {name ? (
         <Form method="post">
           <Button type="submit" variant="contained" size="large" fullWidth disabled={busy}>

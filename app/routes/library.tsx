@@ -4,18 +4,21 @@ import MenuItem from "@mui/material/MenuItem";
 import Select from "@mui/material/Select";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
-import { useSnackbar } from "notistack";
 import { useEffect, useRef, type ReactNode } from "react";
-import { data, Form, Link, useFetcher, useNavigation, useRevalidator, useSearchParams, useSubmit } from "react-router";
+import { data, Form, Link, useNavigation, useRevalidator, useSearchParams, useSubmit } from "react-router";
 import { KEPT_DAYS } from "#core/access/access";
 import type { Owed } from "#core/answers/owed";
 import type { SignedIn } from "#server/accounts/sessions";
+import type { Shelf as ShelfOf } from "#server/folders/folders";
 import type { LibraryGroup } from "#server/recordings/library";
-import { libraryQuery, type LibraryQuery } from "#server/recordings/library-query";
+import { libraryQuery, MOST_COUNTED, type LibraryQuery } from "#server/recordings/library-query";
 import type { LibraryRow } from "#server/recordings/rows";
-import { LedgerRow, type RowDeed } from "../components/LedgerRow";
+import { LedgerRow } from "../components/LedgerRow";
 import { Notice } from "../components/Notice";
 import { useRefresh } from "../components/useRefresh";
+import { Moving } from "../folders/Moving";
+import { Shelf } from "../folders/Shelf";
+import { useDeeds } from "../components/useDeeds";
 import { useOutbox } from "../record/outbox";
 import { HereGroup } from "../record/Outgoing";
 import { orNotFound, requireMember } from "../services/guard.server";
@@ -36,12 +39,14 @@ export async function loader({ context, url }: Route.LoaderArgs) {
   if (error) throw data({ message: error.message }, { status: 400 });
   const query = value as LibraryQuery;
   const { settings } = app.runtime;
-  const [found, setUps] = await Promise.all([
+  const [found, setUps, shelf] = await Promise.all([
     orNotFound(listed(app, member, query)),
     app.runtime.setUps.list(member.id),
+    app.runtime.folders.shelf(member),
   ]);
   return {
     ...found,
+    shelf,
     setUps: setUps.map(({ id, name }) => ({ id, name })),
     query,
     base: settings.publicUrl,
@@ -77,10 +82,12 @@ const OWED_NAMES: Record<Owed, string> = {
   others: "From colleagues",
 };
 
+const saidTotal = (total: number) => (total > MOST_COUNTED ? `over ${MOST_COUNTED.toLocaleString("en-GB")}` : total);
+
 const WATCH_MS = 3_000;
 
 export default function Library({ loaderData }: Route.ComponentProps) {
-  const { groups, next, query, base, keptDays, setUps } = loaderData;
+  const { groups, next, query, base, keptDays, setUps, shelf } = loaderData;
   const rows = groups.flatMap((g): LibraryRow[] => g.rows);
   const [params] = useSearchParams();
   const busy = useNavigation().state === "loading";
@@ -97,6 +104,7 @@ export default function Library({ loaderData }: Route.ComponentProps) {
       <>
         <Box sx={{ maxWidth: 1240, mx: "auto", px: { xs: 0, sm: 3 }, pt: 2 }}>
           <HereGroup />
+          <Shelves shelf={shelf} />
         </Box>
         <Empty />
       </>
@@ -129,18 +137,21 @@ export default function Library({ loaderData }: Route.ComponentProps) {
         </Typography>
       )}
       {!deleted && <HereGroup />}
-      {groups.map(({ owed, rows, total }) => (
-        <Group
-          key={owed ?? "all"}
-          name={nameOf(owed)}
-          total={total}
-          all={owed && total !== null && total > rows.length ? withParam(params, "group", owed) : null}
-        >
-          {rows.map((row) => (
-            <LedgerRow key={row.id} row={row} link={`${base}/w/${row.token}`} onDeed={deed} />
-          ))}
-        </Group>
-      ))}
+      <Moving rows={rows}>
+        {!deleted && <Shelves shelf={shelf} />}
+        {groups.map(({ owed, rows, total }) => (
+          <Group
+            key={owed ?? "all"}
+            name={nameOf(owed)}
+            total={total}
+            all={owed && total !== null && total > rows.length ? withParam(params, "group", owed) : null}
+          >
+            {rows.map((row) => (
+              <LedgerRow key={row.id} row={row} link={`${base}/w/${row.token}`} onDeed={deed} />
+            ))}
+          </Group>
+        ))}
+      </Moving>
       <Box sx={{ display: "flex", gap: 2, px: { xs: 1.5, sm: 0 }, flexWrap: "wrap" }}>
         {query.after && (
           <Button component={Link} to={withParam(params, "after", null)}>
@@ -165,6 +176,26 @@ export default function Library({ loaderData }: Route.ComponentProps) {
   );
 }
 
+/** The folders of this workspace, and those that one was given in others. */
+function Shelves({ shelf: { folders, more, elsewhere } }: { shelf: ShelfOf }) {
+  return (
+    <>
+      <Shelf folders={folders} more={more} newIn={null} />
+      {elsewhere.length > 0 && (
+        <Typography sx={{ px: { xs: 1.5, sm: 0 }, mb: 3 }}>
+          Shared with you:{" "}
+          {elsewhere.map(({ id, name, workspace }, i) => (
+            <span key={id}>
+              {i > 0 && ", "}
+              <Link to={`/f/${id}`}>{name}</Link> of {workspace}
+            </span>
+          ))}
+        </Typography>
+      )}
+    </>
+  );
+}
+
 /** Some rows under their name; `all` leads to all of them where there are more. */
 function Group({
   name,
@@ -183,12 +214,12 @@ function Group({
         <Typography variant="h2">{name}</Typography>
         {total !== null && (
           <Typography className="clock" color="text.secondary">
-            {total}
+            {saidTotal(total)}
           </Typography>
         )}
         {all && (
           <Box component={Link} to={all} sx={{ ml: "auto" }}>
-            Show all {total}
+            Show all {saidTotal(total!)}
           </Box>
         )}
       </Box>
@@ -290,38 +321,6 @@ function useSentTakes() {
     if (here < before.current) void revalidate();
     before.current = here;
   }, [here, revalidate]);
-}
-
-/** Carries out what a row asks for. Deleting asks nothing: it can be undone. */
-function useDeeds() {
-  const fetcher = useFetcher<{ error: string | null }>();
-  const { enqueueSnackbar, closeSnackbar } = useSnackbar();
-  const error = fetcher.state === "idle" ? fetcher.data?.error : null;
-  useEffect(() => {
-    if (error) enqueueSnackbar(error, { variant: "error" });
-  }, [error, enqueueSnackbar]);
-
-  const send = (row: LibraryRow, deed: RowDeed | { do: "restore" }) =>
-    fetcher.submit({ ...deed }, { method: "post", action: `/recordings/${row.id}` });
-  return (row: LibraryRow, deed: RowDeed) => {
-    if (deed.do === "erase" && !window.confirm(`Erase “${row.title}” for good? This cannot be undone.`)) return;
-    void send(row, deed);
-    if (deed.do !== "delete") return;
-    enqueueSnackbar(`Deleted “${row.title}”`, {
-      autoHideDuration: 12_000,
-      action: (key) => (
-        <Button
-          sx={{ color: "marigold.main" }}
-          onClick={() => {
-            closeSnackbar(key);
-            void send(row, { do: "restore" });
-          }}
-        >
-          Undo
-        </Button>
-      ),
-    });
-  };
 }
 
 function withParam(params: URLSearchParams, name: string, value: string | null): string {

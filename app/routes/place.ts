@@ -25,8 +25,8 @@ const form = Joi.object({
  * left out is where it was taken out.
  */
 export async function loader({ context, request, params }: Route.LoaderArgs) {
-  const { member, runtime } = context.get(appContext);
-  const { id } = await orRefused(runtime.access.require(member, "watch", params.token));
+  const { subject, runtime } = context.get(appContext);
+  const { id } = await orRefused(runtime.access.require(subject, "watch", params.token));
   const { searchParams } = new URL(request.url);
   const asked = { revision: searchParams.get("revision"), at: searchParams.getAll("at") };
   const { value, error } = form.validate(asked);

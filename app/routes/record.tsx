@@ -19,7 +19,7 @@ export async function loader({ context, url }: Route.LoaderArgs) {
     app.runtime.rooms.of(member.workspaceId),
     isUuid(takeOf) ? orNotFound(app.runtime.library.takenBefore(member, takeOf)) : null,
   ]);
-  return { setUps, room, before };
+  return { setUps, room, before, sharesOutside: member.sharesOutside };
 }
 
 export default function Record({ loaderData }: Route.ComponentProps) {

@@ -4,10 +4,15 @@ import { MOST_TAKES, TAKE_SPAN } from "#core/recipe/source-line";
 import { chaptersField } from "#server/recordings/chapters";
 import { askForm, inviteForm } from "#server/answers/forms";
 import { isUuid, jsonField, uuidField } from "#server/http/fields";
-import { audienceField, descriptionField, tagsField, titleField } from "#server/recordings/takes";
+import { sharesOutside } from "#server/access/require";
+import type { SignedIn } from "#server/accounts/sessions";
+import { Problem } from "#server/http/problem";
+import type { ShareChange } from "#server/sharing/sharing";
+import { consentForm, sendForm, shareForm } from "#server/sharing/forms";
+import { descriptionField, tagsField, titleField } from "#server/recordings/takes";
 import { ownFigures } from "../services/guard.server";
 import { orRefused, readFields, refused } from "../services/fields.server";
-import { appContext } from "../services/context.server";
+import { appContext, type AppContext } from "../services/context.server";
 import type { Route } from "./+types/recording";
 
 const orderField = Joi.array()
@@ -27,6 +32,11 @@ const form = Joi.object({
     .valid(
       "rename",
       "share",
+      "new-link",
+      "shorten",
+      "send",
+      "remind",
+      "new-personal-link",
       "delete",
       "restore",
       "erase",
@@ -42,6 +52,7 @@ const form = Joi.object({
       "leave-out",
       "put-back",
       "as-recorded",
+      "consent",
     )
     .required(),
   title: Joi.when("do", { is: "rename", then: titleField }),
@@ -49,7 +60,6 @@ const form = Joi.object({
   version: Joi.when("do", { is: Joi.valid("rename", "ask"), then: Joi.number().integer().min(0).required() }),
   description: Joi.when("do", { is: "describe", then: descriptionField.required() }),
   tags: Joi.when("do", { is: "describe", then: jsonField("The tags", tagsField, 2_000) }),
-  audience: Joi.when("do", { is: "share", then: audienceField.required() }),
   ask: Joi.when("do", { is: "ask", then: jsonField("The ask", askForm, 4_000) }),
   closed: Joi.when("do", { is: "close-ask", then: Joi.boolean().required() }),
   chapters: Joi.when("do", { is: "set-chapters", then: jsonField("The chapters", chaptersField, 16_000) }),
@@ -66,11 +76,16 @@ const form = Joi.object({
   from: Joi.when("do", { is: Joi.valid("leave-out", "put-back"), then: momentField.required() }),
   to: Joi.when("do", { is: Joi.valid("leave-out", "put-back"), then: momentField.required() }),
   who: Joi.when("do", { is: "invite", then: inviteForm.extract("who") }),
-  invite: Joi.when("do", { is: "uninvite", then: uuidField.required() }),
+  words: Joi.when("do", { is: "send", then: sendForm.words }),
+  others: Joi.when("do", { is: "consent", then: consentForm.others }),
+  agreed: Joi.when("do", { is: "consent", then: consentForm.agreed }),
+  mailTo: Joi.when("do", { is: "send", then: jsonField("Whom to mail", sendForm.to, 40_000) }),
+  invite: Joi.when("do", { is: Joi.valid("uninvite", "new-personal-link"), then: uuidField.required() }),
 });
 
 const EDITS = new Set(["leave-out", "put-back", "as-recorded"]);
-const ANSWERS = new Set(["ask", "close-ask", "invite", "uninvite"]);
+const ANSWERS = new Set(["ask", "close-ask", "invite", "uninvite", "remind"]);
+const SHARES = new Set(["share", "new-link", "shorten", "send", "new-personal-link"]);
 
 /** What can be done with one recording from the library, the recorder or its own page. */
 export async function action({ context, request, params }: Route.ActionArgs) {
@@ -92,7 +107,11 @@ export async function action({ context, request, params }: Route.ActionArgs) {
       await runtime.limits.take("edit", { viewer: member.id, address: app.address });
       await runtime.posters.choose(member, params.id, value.at ?? null);
     }
-    if (value.do === "share") await library.share(member, params.id, value.audience);
+    if (SHARES.has(value.do)) return data({ error: null, ...(await share(app, member, params.id, value, fields)) });
+    if (value.do === "consent") {
+      await runtime.limits.take("share", { viewer: member.id, address: app.address });
+      await runtime.sharing.noteConsent(member, params.id, { who: value.others, agreed: value.agreed });
+    }
     if (value.do === "delete") await library.delete(member, params.id);
     if (value.do === "restore") await library.restore(member, params.id);
     if (value.do === "erase") await library.erase(member, params.id);
@@ -110,11 +129,53 @@ export async function action({ context, request, params }: Route.ActionArgs) {
       await runtime.limits.take("invite", { viewer: member.id, address: app.address });
       if (value.do === "ask") await runtime.asks.set(recording.id, value.ask, value.version);
       if (value.do === "close-ask") await runtime.asks.close(recording.id, value.closed);
-      if (value.do === "invite") await runtime.invites.add(recording.id, value.who);
+      if (value.do === "invite") {
+        const outside = sharesOutside(member, recording.workspaceId);
+        await runtime.invites.add(recording.id, value.who, outside);
+      }
+      if (value.do === "remind") return data({ error: null, reminded: await remind(app, member, recording.id) });
       if (value.do === "uninvite") await runtime.invites.remove(recording.id, value.invite);
     }
     return data({ error: null });
   } catch (problem) {
     return refused(problem);
   }
+}
+
+/** @returns how many were reminded */
+async function remind({ runtime, address }: AppContext, member: SignedIn, id: string): Promise<number> {
+  const whom = await runtime.reminders.whom(id);
+  await runtime.limits.take("send", { viewer: member.id, address }, whom.length);
+  return runtime.reminders.remind(id, whom);
+}
+
+/** Who may open it, and how it reaches them. @returns what the page is told besides */
+async function share(
+  app: AppContext,
+  member: SignedIn,
+  id: string,
+  value: { do: string; invite: string; words: string; mailTo: string[] },
+  fields: Record<string, string>,
+): Promise<{ token?: string; sent?: number }> {
+  const { sharing, sender, limits } = app.runtime;
+  const from = { viewer: member.id, address: app.address };
+  await limits.take("share", from);
+  if (value.do === "new-link") return { token: await sharing.newLink(member, id) };
+  if (value.do === "shorten") await sharing.shorten(member, id);
+  if (value.do === "share") {
+    const { value: change, error } = shareForm.validate(fields, { stripUnknown: true });
+    if (error) throw new Problem(422, "not-valid", error.message);
+    await sharing.change(member, id, change as ShareChange);
+  }
+  if (value.do === "new-personal-link") {
+    const recording = await ownFigures(app, member, id);
+    await sender.newPersonalLink(recording.id, value.invite);
+  }
+  if (value.do === "send") {
+    const recording = await ownFigures(app, member, id);
+    const people = await sender.toMail(recording.id, value.mailTo);
+    if (people.length > 0) await limits.take("send", from, people.length);
+    return { sent: await sender.send(member, recording.id, { people, words: value.words }) };
+  }
+  return {};
 }

@@ -3,6 +3,7 @@ import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { Form, Link, redirect, useSearchParams } from "react-router";
 import { signInForm } from "#server/accounts/accounts";
+import { PasskeyButton } from "../account/PasskeyButton";
 import { Portrait } from "../components/Arch";
 import { FormPage } from "../components/FormPage";
 import { readFields } from "../services/fields.server";
@@ -16,7 +17,11 @@ export const meta: Route.MetaFunction = () => [{ title: "Sign in · Clear Nod" }
 export function loader({ context, url }: Route.LoaderArgs) {
   const app = context.get(appContext);
   if (app.member) throw redirect(ownPath(url.searchParams.get("to")));
-  return { demo: app.runtime.demo.map(({ name, email, role }) => ({ name, email, role })) };
+  const { passkeys } = app.runtime;
+  return {
+    byPasskey: passkeys.offered,
+    demo: app.runtime.demo.map(({ name, email, role }) => ({ name, email, role })),
+  };
 }
 
 export async function action({ context, request, url }: Route.ActionArgs) {
@@ -55,6 +60,9 @@ export default function SignIn({ actionData, loaderData }: Route.ComponentProps)
         { name: "password", label: "Password", type: "password", autoComplete: "current-password" },
       ]}
     >
+      {loaderData.byPasskey && <PasskeyButton to={to} />}
+      <Link to="/forgot">I have forgotten my password</Link>
+      <br />
       New here? <Link to={to ? `/sign-up?to=${encodeURIComponent(to)}` : "/sign-up"}>Start a workspace</Link>
       {loaderData.demo.length > 0 && <SamplePeople people={loaderData.demo} />}
     </FormPage>

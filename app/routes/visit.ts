@@ -11,7 +11,7 @@ import type { Route } from "./+types/visit";
  */
 export async function action({ context, request, params }: Route.ActionArgs) {
   const app = context.get(appContext);
-  const { viewers, limits } = app.runtime;
+  const { asks, viewers, limits } = app.runtime;
   const asksNotToBe = request.headers.get("sec-gpc") === "1" || request.headers.get("dnt") === "1";
   let newKey: string | null = null;
   return answerJson<Visit>(
@@ -24,8 +24,11 @@ export async function action({ context, request, params }: Route.ActionArgs) {
       await limits.take(known ? "visit" : "newcomer", { viewer: known ?? address, address });
       const made = await viewers.visit(recording, whoOf(app), { ...visit, named: visit.named && !asksNotToBe });
       newKey = made.newKey;
-      const { id, name, named, isSender, isMember } = made.viewer;
-      return { me: { id, name, named, isSender, isMember } };
+      const { id, name, named, isSender, isMember, needsName, mayComment } = made.viewer;
+      const me = { id, name, named, isSender, isMember, needsName, mayComment };
+      if (!app.embedded) return { me };
+      // Where an embed's cookie is not taken, it says itself who it is, and learns what it has answered with that.
+      return { me, answer: await asks.answerOf(recording.id, id), ...(newKey !== null && { key: newKey }) };
     },
     (): Record<string, string> => (newKey ? { "set-cookie": guestCookie(app, newKey) } : {}),
   );

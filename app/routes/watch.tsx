@@ -1,79 +1,83 @@
 import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
-import { use, useEffect, useMemo, useRef } from "react";
-import { preinitModule } from "react-dom";
+import { useEffect, useRef } from "react";
 import { parseFragment } from "#core/answers/fragment";
 import { REACTIONS } from "#core/answers/kinds";
-import type { Micros } from "#core/time/micros";
 import { AskPane } from "../answers/AskPane";
 import { CommentsPane } from "../answers/CommentsPane";
 import { PeoplePane } from "../answers/PeoplePane";
-import { ReactionBar, useReact } from "../answers/ReactionBar";
+import { ReactionBar } from "../answers/ReactionBar";
 import { useAnchor } from "../answers/useAnchor";
-import { useAnswers } from "../answers/useAnswers";
 import { ViewerNote } from "../answers/ViewerNote";
-import { NonceContext, PlayerModulesContext } from "../components/nonce";
 import { Notice } from "../components/Notice";
 import { workOnScreen } from "../components/work-on-screen";
 import { useLatest } from "../components/useLatest";
-import { useRefresh } from "../components/useRefresh";
 import { Screen } from "../player/Screen";
 import type { Player } from "../player/player";
-import { usePlayer } from "../player/usePlayer";
-import { useReporter } from "../player/useReporter";
-import { orNotFound } from "../services/guard.server";
-import { whoOf } from "../services/json.server";
+import { closedDoor } from "../services/door.server";
+import { shownAt } from "../services/shown.server";
+import { StrangersBar } from "../share/StrangersBar";
 import { AskSummary } from "../watch/AskSummary";
 import { AboutLine } from "../watch/AboutLine";
 import { RightAfter } from "../watch/RightAfter";
+import { oembedLinks } from "#core/embed/oembed";
+import { cardOf } from "../watch/card";
 import { Cuts } from "../watch/Cuts";
 import { TakesOrder } from "../watch/TakesOrder";
 import { Stills } from "../watch/Stills";
 import { ProposedChapters } from "../watch/ProposedChapters";
 import { Lanes } from "../watch/Lanes";
 import { heading, Meta, OwnHead } from "../watch/Head";
+import { Door } from "../watch/Door";
 import { Side } from "../watch/Side";
+import { useWatching } from "../watch/useWatching";
 import { appContext } from "../services/context.server";
 import type { Route } from "./+types/watch";
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
   { title: loaderData ? `${loaderData.title} · Clear Nod` : "Nothing here · Clear Nod" },
   { name: "robots", content: "noindex" },
+  ...cardOf(loaderData ?? null),
+  ...(loaderData?.isPublic ? oembedLinks(loaderData.link, loaderData.title) : []),
 ];
 
 export async function loader({ context, params }: Route.LoaderArgs) {
   const app = context.get(appContext);
-  const { member, runtime } = app;
-  const facts = await orNotFound(runtime.access.require(member, "watch", params.token));
+  const { member, subject, runtime } = app;
+  const found = await runtime.access.find(subject, params.token);
+  if (found.door !== "open") throw closedDoor(found);
+  const facts = found.recording;
   const mine = member?.id === facts.ownerId;
-  // The number first: what is in the lists and told again does no harm, what is in neither would be missed.
-  const newest = await runtime.events.newest(facts.id);
-  const [details, playable, comments, reactions, ask, viewer, noted, takes] = await Promise.all([
-    runtime.library.details(facts.id),
-    runtime.playback.playable(facts.id, facts.token),
-    runtime.comments.list(facts.id),
-    runtime.reactions.list(facts.id),
-    runtime.asks.of(facts.id),
-    runtime.viewers.find(facts, whoOf(app)),
+  const [shown, noted, takes, sharedAs] = await Promise.all([
+    shownAt(app, facts),
     mine ? runtime.library.noted(facts.id) : null,
     mine ? runtime.library.shownTakes(facts.id) : null,
+    mine ? runtime.sharing.of(facts.id) : null,
   ]);
   return {
-    ...details,
-    playable,
-    token: facts.token,
-    audience: facts.audience,
+    ...shown,
     mine,
-    served: { newest, revision: playable?.revision ?? null, comments, reactions, ask },
-    answer: viewer && !mine ? await runtime.asks.answerOf(facts.id, viewer.id) : null,
+    shared: sharedAs && {
+      id: facts.id,
+      token: facts.token,
+      link: shown.link,
+      title: shown.title,
+      frame: shown.playable?.frame ?? null,
+      hasCaptions: shown.captions.length > 0,
+      workspace: member?.memberships.find((m) => m.workspaceId === facts.workspaceId)?.workspaceName ?? "",
+      as: sharedAs,
+      mails: app.mails,
+    },
+    stranger: subject === null ? { needsName: facts.asksNames, mayComment: facts.comments } : null,
     noted,
     takes,
-    people: mine ? await runtime.people(facts.id, ask, Date.now()) : null,
-    link: `${runtime.settings.publicUrl}/w/${facts.token}`,
+    people: mine ? await runtime.people(facts.id, shown.served.ask, Date.now()) : null,
   };
 }
 
-const AGAIN_MS = 2_000;
+export function ErrorBoundary({ error, params }: Route.ErrorBoundaryProps) {
+  return <Door error={error} token={params.token ?? ""} />;
+}
 
 /** Nothing of one recording stays when another is opened. */
 export default function Watch(props: Route.ComponentProps) {
@@ -92,8 +96,8 @@ function WatchPage({ loaderData }: Route.ComponentProps) {
     hasPoster,
     mine,
     link,
-    audience,
-    served,
+    shared,
+    stranger,
     answer,
     chapters,
     captions,
@@ -102,34 +106,31 @@ function WatchPage({ loaderData }: Route.ComponentProps) {
     noted,
     takes,
   } = loaderData;
-  const unfinished = playable?.state !== "complete";
-  useRefresh(unfinished, AGAIN_MS);
-  usePlayerFirst();
   const [people, askPeople] = useLatest(loaderData.people, `/recordings/${id}/people`);
-  const { store, state } = useAnswers(token, served, askPeople);
-  const opening = {
-    token,
-    layers: playable?.layers ?? [],
-    duration: playable?.durationUs ?? 0,
-    complete: playable?.state === "complete",
-  };
-  const { player, attach } = usePlayer(opening);
-  useReporter(token, player, store);
-  const react = useReact(store, player);
+  const { store, state, opening, player, attach, react, seek, unfinished } = useWatching(loaderData, {
+    onPeople: askPeople,
+    stranger,
+  });
   const [anchor, setAnchor] = useAnchor(token, playable?.revision ?? null);
   const field = useRef<HTMLTextAreaElement>(null);
   useLinkedMoment(player);
-  const seek = useMemo(() => (at: Micros) => player?.seek(at), [player]);
 
   const meta = (
     <Meta sender={sender} createdAt={createdAt} playable={playable} watching={mine ? state.watching : null} />
   );
   return (
     <>
+      {stranger && <StrangersBar token={token} />}
       <Box sx={FIT} data-recording={id}>
         <Box sx={{ gridArea: "head", px: { xs: 1.5, sm: 0 }, minWidth: 0 }}>
-          {mine ? (
-            <OwnHead id={id} title={title} titleVersion={titleVersion} link={link} audience={audience} ask={state.ask}>
+          {shared ? (
+            <OwnHead
+              id={id}
+              title={title}
+              titleVersion={titleVersion}
+              shared={{ ...shared, people: people?.rows ?? [] }}
+              ask={state.ask}
+            >
               {meta}
             </OwnHead>
           ) : (
@@ -216,7 +217,8 @@ function WatchPage({ loaderData }: Route.ComponentProps) {
                 store={store}
                 state={state}
                 player={player}
-                token={token}
+                // What is being written as oneself is neither shown to a stranger nor thrown away there.
+                token={stranger ? `${token} as a stranger` : token}
                 link={link}
                 anchor={anchor}
                 field={field}
@@ -234,12 +236,6 @@ function WatchPage({ loaderData }: Route.ComponentProps) {
 }
 
 const FIT = workOnScreen({ side: 340, gap: 1.5 });
-
-/** Runs the player before the page comes alive; see `player/early`. */
-function usePlayerFirst() {
-  const nonce = use(NonceContext);
-  for (const module of use(PlayerModulesContext)) preinitModule(module, { as: "script", nonce });
-}
 
 /** A link to another moment of the page that is open (Media Fragments). The first one the player has read itself. */
 function useLinkedMoment(player: Player | null) {

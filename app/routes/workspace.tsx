@@ -9,8 +9,10 @@ import { Problem } from "#server/http/problem";
 import {
   chooseForm,
   closeLinkForm,
+  inviteToJoinForm,
   newLinkForm,
   newWorkspaceForm,
+  outsideForm,
   removeForm,
   roleForm,
 } from "#server/workspaces/workspaces";
@@ -19,6 +21,11 @@ import { requireMember } from "../services/guard.server";
 import { JoinLinks } from "../workspace/JoinLinks";
 import { MembersTable } from "../workspace/MembersTable";
 import { roomForm } from "#server/desk/room";
+import { siteForm } from "#server/workspaces/sites";
+import { brandForms } from "#server/workspaces/brands";
+import { BrandFold } from "../workspace/BrandFold";
+import { SitesForm } from "../workspace/SitesForm";
+import { WorkspaceSettings } from "../workspace/WorkspaceSettings";
 import { RoomForm } from "../workspace/RoomForm";
 import { appContext } from "../services/context.server";
 import type { Route } from "./+types/workspace";
@@ -31,10 +38,13 @@ export async function loader({ context, url }: Route.LoaderArgs) {
   const app = context.get(appContext);
   const member = requireMember(app, url);
   const { workspaces, settings } = app.runtime;
-  const [people, links, room] = await Promise.all([
+  const [people, links, room, outside, sites, chosenBrand] = await Promise.all([
     workspaces.people(member),
     workspaces.links(member),
     app.runtime.rooms.of(member.workspaceId, true),
+    workspaces.outside(member.workspaceId),
+    app.runtime.sites.of(member.workspaceId),
+    app.runtime.brands.chosen(member.workspaceId),
   ]);
   return {
     me: member.id,
@@ -42,6 +52,10 @@ export async function loader({ context, url }: Route.LoaderArgs) {
     manages: mayInWorkspace(member, "manage", member.workspaceId),
     people,
     room,
+    outside,
+    sites,
+    chosenBrand,
+    mails: app.mails,
     links: links.map((link) => ({ ...link, url: `${settings.publicUrl}/join/${link.token}` })),
   };
 }
@@ -54,6 +68,12 @@ const FORMS: Record<string, Joi.ObjectSchema> = {
   role: roleForm,
   remove: removeForm,
   room: roomForm,
+  rename: newWorkspaceForm,
+  outside: outsideForm,
+  "trust-site": siteForm,
+  "drop-site": siteForm,
+  invite: inviteToJoinForm,
+  ...brandForms,
 };
 
 export async function action({ context, request }: Route.ActionArgs) {
@@ -61,7 +81,7 @@ export async function action({ context, request }: Route.ActionArgs) {
   const { member, runtime, sessionToken } = app;
   if (!member || !sessionToken) return data({ error: "You are signed out. Sign in, then try again." }, { status: 401 });
   const { do: deed, ...fields } = await orRefused(readFields(request));
-  const form = FORMS[deed ?? ""];
+  const form = Object.hasOwn(FORMS, deed ?? "") ? FORMS[deed!] : null;
   if (!form) return data({ error: "There is nothing of that name to be done." }, { status: 422 });
   const { value, error } = form.validate(fields, { stripUnknown: true });
   if (error) return data({ error: error.message }, { status: 422 });
@@ -77,9 +97,19 @@ export async function action({ context, request }: Route.ActionArgs) {
       return redirect(deed === "create" ? "/workspace" : "/library");
     }
     if (deed === "link") await workspaces.makeLink(member, value);
+    if (deed === "invite") {
+      await runtime.limits.take("invite", { viewer: member.id, address: app.address });
+      return data({ error: null, invited: await workspaces.invite(member, value) });
+    }
     if (deed === "close-link") await workspaces.closeLink(member, value.link);
     if (deed === "role") await workspaces.changeRole(member, value);
     if (deed === "remove") await workspaces.remove(member, value);
+    if (deed === "rename") await workspaces.rename(member, value.name);
+    if (deed === "outside") await workspaces.setOutside(member, value.outside);
+    if (deed === "trust-site") await runtime.sites.trust(member, value.site);
+    if (deed === "drop-site") await runtime.sites.drop(member, value.site);
+    if (deed === "brand") await runtime.brands.choose(member, value);
+    if (deed === "no-emblem") await runtime.brands.dropEmblem(member);
     if (deed === "room") await runtime.rooms.set(member, value);
     return data({ error: null });
   } catch (problem) {
@@ -88,15 +118,18 @@ export async function action({ context, request }: Route.ActionArgs) {
 }
 
 export default function WorkspacePage({ loaderData }: Route.ComponentProps) {
-  const { name, manages, people, links, me, room } = loaderData;
+  const { name, manages, people, links, me, room, outside, sites, chosenBrand, mails } = loaderData;
   return (
     <Box sx={{ maxWidth: 960, mx: "auto", px: { xs: 1.5, sm: 3 }, py: { xs: 2, md: 4 } }}>
       <Typography variant="h1" sx={{ mb: 2 }}>
         {name}
       </Typography>
       <MembersTable people={people} me={me} manages={manages} workspace={name} />
-      {manages && <JoinLinks links={links} />}
+      {manages && <JoinLinks links={links} mails={mails} />}
       <RoomForm room={room} manages={manages} />
+      {manages && <WorkspaceSettings key={name} name={name} outside={outside} />}
+      {manages && <BrandFold brand={chosenBrand} />}
+      {manages && <SitesForm sites={sites} />}
       <Another />
     </Box>
   );

@@ -10,7 +10,7 @@ export async function answerJson<T>(
   request: Request,
   schema: Joi.Schema,
   work: (value: T) => Promise<object>,
-  headers: () => Record<string, string> = () => ({}),
+  headers: () => HeadersInit = () => ({}),
 ) {
   try {
     const { value, error } = schema.validate(await readJson(request), { stripUnknown: true });
@@ -33,8 +33,13 @@ async function readJson(request: Request): Promise<unknown> {
 }
 
 /** Who asks, for what is said at a link. */
-export const whoOf = ({ member, guestKey, address }: AppContext): Who => ({ member, guestKey, address });
+export const whoOf = ({ member, guestKey, address, subject }: AppContext): Who => ({
+  member,
+  guestKey,
+  address,
+  subject,
+});
 
 /** The recording behind a link, for somebody who may answer there. */
 export const answerable = (app: AppContext, token: string): Promise<KnownRecording> =>
-  app.runtime.access.require(app.member, "answer", token);
+  app.runtime.access.require(app.subject, "answer", token);

@@ -1,7 +1,10 @@
+import type { Pushed } from "#core/notices/push";
+
 /**
  * Keeps what the recorder's own page needs, so that it opens without a connection, also in a browser that was just
  * started. It keeps that one page as nobody sees it, and no other: nothing of a person is in it. All that it does to
- * other pages is to lead to that one when they cannot be reached.
+ * other pages is to lead to that one when they cannot be reached. And it tells its person what is new, where they want
+ * that, and no page needs to be open.
  */
 const worker = self as unknown as ServiceWorkerGlobalScope;
 /** Files of this build that the page may ask for, and a name for all of them. Written by the build. */
@@ -24,6 +27,12 @@ worker.addEventListener("fetch", (event) => {
   if (request.mode === "navigate") event.respondWith(opened(event, pathname));
   else if (SEEN_ONCE.test(pathname)) event.respondWith(seen(request));
   else if (pathname.startsWith("/assets/") || SHELL_FILES.includes(pathname)) event.respondWith(file(request));
+});
+
+worker.addEventListener("push", (event) => event.waitUntil(tell(event.data!.json() as Pushed)));
+worker.addEventListener("notificationclick", (event) => {
+  event.notification.close();
+  event.waitUntil(open(event.notification.data as string));
 });
 
 /** All of it or nothing: where one file is missing, the version before stays. */
@@ -77,3 +86,19 @@ async function seen(request: Request): Promise<Response> {
 }
 
 const file = async (request: Request): Promise<Response> => (await caches.match(request)) ?? fetch(request);
+
+/** Told again, it stands there once. */
+async function tell({ id, title, body, url }: Pushed): Promise<void> {
+  await worker.registration.showNotification(title, { body, tag: id, data: url, icon: "/icons/app-192.png" });
+  const headers = { "content-type": "application/json" };
+  // Where this is not heard, it is mailed as well.
+  await fetch("/shown", { method: "POST", headers, body: JSON.stringify({ id }) }).catch(() => undefined);
+}
+
+/** In the page that shows it already, or in one of its own: others may be in the middle of something. */
+async function open(url: string): Promise<void> {
+  const pages = await worker.clients.matchAll({ type: "window" });
+  const page = pages.find((one) => one.url === url);
+  if (page) await page.focus();
+  else await worker.clients.openWindow(url);
+}

@@ -11,6 +11,8 @@ import type { Playable } from "#server/playback/playback";
 import { AskEditor } from "../answers/AskEditor";
 import { EditableTitle } from "../components/EditableTitle";
 import { useCopy } from "../components/useCopy";
+import { ShareButton } from "../share/ShareButton";
+import type { Shared } from "../share/shared";
 import { When } from "../components/When";
 
 export const heading = (shown: string) => (
@@ -66,19 +68,19 @@ interface OwnProps {
   id: string;
   title: string;
   titleVersion: number;
-  link: string;
-  audience: Audience;
+  shared: Shared;
   ask: Ask;
   /** who, when, how long */
   children: ReactNode;
 }
 
-/** For the sender, in one row: the title, who can open the link, the link itself, and what is asked. */
-export function OwnHead({ id, title, titleVersion, link, audience, ask, children }: OwnProps) {
+/** For the sender, in one row: the title, who can open it, the link itself, and what is asked. */
+export function OwnHead({ id, title, titleVersion, shared, ask, children }: OwnProps) {
   const sharing = useFetcher<{ error: string | null }>();
   const asking = useFetcher<{ error: string | null }>();
   const copy = useCopy();
-  const shown = sharing.formData ? sharing.formData.get("audience") : audience;
+  const { link } = shared;
+  const shown = sharing.formData ? sharing.formData.get("audience") : shared.as.audience;
   const to = { method: "post", action: `/recordings/${id}` } as const;
   const share = (audience: Audience) => void sharing.submit({ do: "share", audience }, to);
   return (
@@ -87,15 +89,20 @@ export function OwnHead({ id, title, titleVersion, link, audience, ask, children
         <EditableTitle id={id} title={title} version={titleVersion}>
           {heading}
         </EditableTitle>
-        <Typography variant="body2" color="text.secondary" component="div">
-          {children}
-          <Box component="span" role="status" sx={{ ml: 1.5 }}>
-            {shown === "owner" ? "Draft: only you" : "Anyone with the link"}
-          </Box>
+        <Typography
+          variant="body2"
+          color="text.secondary"
+          component="div"
+          sx={{ display: "flex", flexWrap: "wrap", columnGap: 1.5 }}
+        >
+          <span>{children}</span>
+          <span role="status">
+            <ShareButton shared={shared} />
+          </span>
         </Typography>
       </Box>
       <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1, alignItems: "center" }}>
-        {shown === "owner" ? (
+        {shown === "owner" && (
           <Button
             variant="contained"
             onClick={() => {
@@ -105,8 +112,6 @@ export function OwnHead({ id, title, titleVersion, link, audience, ask, children
           >
             Share with anyone who has the link
           </Button>
-        ) : (
-          <Button onClick={() => share("owner")}>Make it a draft again</Button>
         )}
         <Button variant="outlined" startIcon={<ContentCopy />} onClick={() => void copy(link)}>
           Copy link

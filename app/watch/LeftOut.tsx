@@ -8,13 +8,13 @@ import Typography from "@mui/material/Typography";
 import { useEffect, useState } from "react";
 import { formatClock, spokenLength, type Micros } from "#core/time/micros";
 import type { Range } from "#core/time/ranges";
-import type { Deed } from "#core/recipe/history";
+import type { Cutting } from "#core/recipe/history";
 
 interface Props {
   /** stretches of the source line, and where each would be shown */
   out: readonly (Range & { at: Micros })[];
   busy: boolean;
-  onChange: (deed: Deed) => void;
+  onChange: (deed: Cutting) => void;
 }
 
 /** What is left out, and the way back. */

@@ -1,6 +1,6 @@
 import { useEffect, useRef } from "react";
 import { useFetcher, useRevalidator } from "react-router";
-import type { Deed } from "#core/recipe/history";
+import type { Cutting } from "#core/recipe/history";
 import type { loader } from "../routes/cuts";
 
 const AGAIN_MS = 500;
@@ -43,7 +43,7 @@ export function useCuts(id: string, revision: number) {
     publishing: waiting ? publication : null,
     busy: !settled || waiting,
     error: settled ? (deed.data?.error ?? failed) : null,
-    change: (what: Deed) =>
+    change: (what: Cutting) =>
       void deed.submit({ ...what, seen: String(revision) }, { method: "post", action: `/recordings/${id}` }),
   };
 }

@@ -1,4 +1,3 @@
-import Alert from "@mui/material/Alert";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
@@ -8,15 +7,17 @@ import type { MemberRole } from "#core/access/access";
 import type { OpenLink } from "#server/workspaces/workspaces";
 import { SelectField } from "../components/SelectField";
 import { useCopy } from "../components/useCopy";
-import { When } from "../components/When";
+import { useSaidMoment } from "../components/When";
+import { InviteForm } from "./InviteForm";
 import { ROLE_NAMES, ROLE_WORDS } from "./words";
+import { FormError } from "../components/FormError";
 
 type Link = OpenLink & { url: string };
 
 const DAYS = { "1": "for a day", "7": "for a week", "30": "for 30 days" };
 
 /** The links by which people come in: made, copied, closed. */
-export function JoinLinks({ links }: { links: Link[] }) {
+export function JoinLinks({ links, mails }: { links: Link[]; mails: boolean }) {
   const fetcher = useFetcher<{ error: string | null }>();
   const [role, setRole] = useState<MemberRole>("member");
   const [days, setDays] = useState<keyof typeof DAYS>("7");
@@ -28,20 +29,18 @@ export function JoinLinks({ links }: { links: Link[] }) {
         Let people in
       </Typography>
       <Typography sx={{ mb: 2 }}>
-        Whoever has such a link can join, until it ends or you close it. {ROLE_NAMES[role]}: {ROLE_WORDS[role]}.
+        By a link that you mail, or one that you give away: whoever has it can join, until it ends or you close it.{" "}
+        {ROLE_NAMES[role]}: {ROLE_WORDS[role]}.
       </Typography>
       <Box sx={{ display: "flex", gap: 1.5, flexWrap: "wrap", mb: 2 }}>
         <SelectField label="They join as" value={role} names={ROLE_NAMES} onChoose={setRole} minWidth={140} />
         <SelectField label="The link is open" value={days} names={DAYS} onChoose={setDays} minWidth={140} />
-        <Button variant="contained" onClick={make} disabled={busy}>
+        <Button variant="outlined" onClick={make} disabled={busy}>
           Make a link to join
         </Button>
       </Box>
-      {fetcher.data?.error && (
-        <Alert severity="error" role="alert" sx={{ mb: 2 }}>
-          {fetcher.data.error}
-        </Alert>
-      )}
+      {mails && <InviteForm as={{ role, days }} />}
+      <FormError error={fetcher.data?.error} sx={{ mb: 2 }} />
       {links.length > 0 && (
         <Box component="ul" aria-label="Open links" sx={{ listStyle: "none", m: 0, p: 0 }}>
           {links.map((link) => (
@@ -53,7 +52,7 @@ export function JoinLinks({ links }: { links: Link[] }) {
   );
 }
 
-function LinkRow({ link: { id, url, role, madeBy, endsAt } }: { link: Link }) {
+function LinkRow({ link: { id, url, role, address, madeBy, endsAt } }: { link: Link }) {
   const fetcher = useFetcher();
   const copy = useCopy();
   const close = () => fetcher.submit({ do: "close-link", link: id }, { method: "post", action: "/workspace" });
@@ -75,7 +74,8 @@ function LinkRow({ link: { id, url, role, madeBy, endsAt } }: { link: Link }) {
           {url}
         </Typography>
         <Typography variant="body2" color="text.secondary">
-          {ROLE_NAMES[role]}, until <When at={endsAt} />
+          {address && `Mailed to ${address}. `}
+          {ROLE_NAMES[role]}, until <Until at={endsAt} />
           {madeBy && `, made by ${madeBy}`}
         </Typography>
       </Box>
@@ -87,4 +87,9 @@ function LinkRow({ link: { id, url, role, madeBy, endsAt } }: { link: Link }) {
       </Button>
     </Box>
   );
+}
+
+/** A moment that is to come. */
+function Until({ at }: { at: string }) {
+  return <time dateTime={at}>{useSaidMoment()(Date.parse(at))}</time>;
 }

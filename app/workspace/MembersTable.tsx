@@ -1,4 +1,3 @@
-import Alert from "@mui/material/Alert";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
@@ -11,6 +10,7 @@ import { SelectField } from "../components/SelectField";
 import { When } from "../components/When";
 import { RemoveDialog } from "./RemoveDialog";
 import { ROLE_NAMES } from "./words";
+import { FormError } from "../components/FormError";
 
 /** Who belongs to the workspace, what they are, and what they made. */
 export function MembersTable({
@@ -63,7 +63,7 @@ function MemberRow({
   onRemove: (() => void) | null;
 }) {
   const fetcher = useFetcher<{ error: string | null }>();
-  const { id, name, email, role, recordings, joinedAt } = person;
+  const { id, name, email, portrait, role, recordings, joinedAt, lastAt } = person;
   const changeRole = (to: MemberRole) =>
     fetcher.submit({ do: "role", person: id, role: to }, { method: "post", action: "/workspace" });
   return (
@@ -72,7 +72,7 @@ function MemberRow({
       aria-label={name}
       sx={{
         display: "grid",
-        gridTemplateColumns: { xs: "auto 1fr auto", sm: "auto 1fr 8rem 9rem 6rem" },
+        gridTemplateColumns: { xs: "auto 1fr auto", sm: "auto 1fr 12rem 9rem 6rem" },
         columnGap: 2,
         rowGap: 0.5,
         alignItems: "center",
@@ -81,7 +81,7 @@ function MemberRow({
         borderColor: "mist",
       }}
     >
-      <Portrait name={name} />
+      <Portrait name={name} digest={portrait} />
       <Box sx={{ minWidth: 0 }}>
         <Typography sx={{ fontWeight: 600, overflowWrap: "anywhere" }}>
           {name}
@@ -96,11 +96,17 @@ function MemberRow({
           {email}
         </Typography>
       </Box>
-      <Typography variant="body2" sx={{ gridColumn: { xs: 2, sm: "auto" } }}>
+      {/* One line each, however a moment is said: nothing below moves when the page comes alive. */}
+      <Typography variant="body2" sx={{ gridColumn: { xs: 2, sm: "auto" }, whiteSpace: "nowrap" }}>
         {recordings === 1 ? "1 recording" : `${recordings} recordings`}
         <Box component="span" sx={{ display: "block", color: "text.secondary" }}>
           since <When at={joinedAt} />
         </Box>
+        {lastAt && (
+          <Box component="span" sx={{ display: "block", color: "text.secondary" }}>
+            last here <When at={lastAt} />
+          </Box>
+        )}
       </Typography>
       <Box sx={{ gridColumn: { xs: 3, sm: "auto" }, justifySelf: { xs: "end", sm: "start" } }}>
         {manages ? (
@@ -123,11 +129,7 @@ function MemberRow({
           </Button>
         )}
       </Box>
-      {fetcher.data?.error && (
-        <Alert severity="error" role="alert" sx={{ gridColumn: "1 / -1" }}>
-          {fetcher.data.error}
-        </Alert>
-      )}
+      <FormError error={fetcher.data?.error} sx={{ gridColumn: "1 / -1" }} />
     </Box>
   );
 }

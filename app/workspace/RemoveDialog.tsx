@@ -1,4 +1,3 @@
-import Alert from "@mui/material/Alert";
 import Button from "@mui/material/Button";
 import Dialog from "@mui/material/Dialog";
 import DialogActions from "@mui/material/DialogActions";
@@ -9,6 +8,7 @@ import { useEffect, useState } from "react";
 import { useFetcher } from "react-router";
 import type { Colleague } from "#server/workspaces/workspaces";
 import { SelectField } from "../components/SelectField";
+import { FormError } from "../components/FormError";
 
 /** Asks who gets what somebody made, before they are taken out of the workspace. */
 export function RemoveDialog({
@@ -51,11 +51,7 @@ export function RemoveDialog({
           onChoose={setHeir}
           minWidth={240}
         />
-        {fetcher.data?.error && (
-          <Alert severity="error" role="alert" sx={{ mt: 2 }}>
-            {fetcher.data.error}
-          </Alert>
-        )}
+        <FormError error={fetcher.data?.error} sx={{ mt: 2 }} />
       </DialogContent>
       <DialogActions>
         <Button onClick={onClose}>{isMe ? "Stay" : `Keep ${person.name}`}</Button>

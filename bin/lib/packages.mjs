@@ -11,6 +11,7 @@ export const NEEDED = {
   ffmpeg: () => onPath("ffmpeg") && onPath("ffprobe"),
   flite: () => onPath("flite"),
   chromium: () => onPath("chromium"),
+  "firefox-esr": () => onPath("firefox-esr"),
   xvfb: () => onPath("Xvfb"),
   "nginx-light": () => onPath("nginx") || existsSync("/usr/sbin/nginx"),
 };
@@ -19,8 +20,13 @@ const onPath = (name) => (process.env.PATH ?? "").split(":").some((dir) => exist
 
 /** Installs the missing ones of `names`, or exits with the command that does. */
 export function ensurePackages(names) {
+  if (!installPackages(names)) process.exit(1);
+}
+
+/** Installs the missing ones of `names`. @returns false, with the command that does it, where it cannot be done */
+export function installPackages(names) {
   const missing = names.filter((name) => !NEEDED[name]());
-  if (missing.length === 0) return;
+  if (missing.length === 0) return true;
   const root = process.getuid() === 0;
   const sudo = !root && spawnSync("sudo", ["-n", "true"], { stdio: "ignore" }).status === 0;
   const install = ["apt-get", "install", "-y", "--no-install-recommends", ...missing];
@@ -28,7 +34,7 @@ export function ensurePackages(names) {
     console.error(
       `Missing: ${missing.join(", ")}. Install with:\n\n  sudo apt-get update && sudo ${install.join(" ")}\n\nthen run this again.`,
     );
-    process.exit(1);
+    return false;
   }
   console.log(`Installing ${missing.join(", ")} ...`);
   // We start a cluster of our own; Debian's example cluster would only stand beside it.
@@ -50,6 +56,7 @@ export function ensurePackages(names) {
     console.error(
       `These packages could not be installed. See what apt says above, or run:\n\n  ${install.join(" ")}\n`,
     );
-    process.exit(1);
+    return false;
   }
+  return true;
 }

@@ -6,7 +6,7 @@ import { interleave } from "#core/audio/interleave";
 import { VoiceMemory, type Remembered } from "#core/audio/voice-memory";
 import type { Micros } from "#core/time/micros";
 import { sharedNow, type SourceClock } from "../clock";
-import { openSuppression, type Suppression } from "./suppression";
+import { openSuppression, type Suppression } from "#core/audio/suppression";
 import type { SoundCodec } from "./codecs";
 import type { SoundStream } from "./messages";
 import { Segmenter, type PartListener } from "./segmenter";
@@ -67,7 +67,8 @@ export class SoundTrack {
 
   /** @param suppression the program that takes out noise, where that is wanted */
   async open(suppression: ArrayBuffer | null): Promise<void> {
-    if (this.source.suppresses && suppression) this.#suppression = await openSuppression(suppression);
+    if (this.source.suppresses && suppression)
+      this.#suppression = await openSuppression(suppression, () => performance.now());
     this.#encoder = await openSoundEncoder(this.source.kind, this.codec);
     this.#segmenter = new Segmenter(this.#encoder.packets, null, this.onPart);
     await this.#segmenter.start();

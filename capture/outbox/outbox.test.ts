@@ -62,6 +62,34 @@ describe("takes on their way", () => {
     expect(store.known.size).toBe(0);
   });
 
+  it("says nothing of what was sent while an earlier look at this computer was slow", async () => {
+    let come = () => {};
+    const slow = new Promise<void>((resolve) => (come = resolve));
+    const { store, tab, asked } = computer(async (url) => {
+      if (url.endsWith("finish")) {
+        // It is being sent while the slow look comes to its end.
+        await slow.then(settled);
+        return ok({ state: "complete" });
+      }
+      return url === "/ingest/t1" ? ok({ stored: {} }) : ok();
+    });
+    await store.addTake({ ...keptTake(), expected: { screen: 1 } });
+    await store.put({ takeId: "t1", kind: "screen", number: 1, digest: "x", bytes: bytes(9) });
+    // The look of a page that opens, before it knows who looks.
+    vi.spyOn(store, "list").mockImplementationOnce(async () => {
+      await slow;
+      return [];
+    });
+    const outbox = tab();
+    await settled();
+    await outbox.showFor("orla");
+    await vi.waitFor(() => expect(asked).toContain("PUT /ingest/t1/finish"));
+    come();
+    await vi.waitFor(() => expect(store.known.size).toBe(0));
+    await settled();
+    expect(outbox.snapshot()).toMatchObject({ sending: [], unfinished: [] });
+  });
+
   it("leaves alone what another tab is sending: it neither offers it nor throws it away", async () => {
     const { store, tab, asked } = computer(() => new Promise<Response>(() => undefined));
     const first = tab();

@@ -40,6 +40,8 @@ export interface OutboxParts {
 export class Outbox extends Watchable<OutboxState> {
   #senders = new Map<string, Sender>();
   #unfinished: Resting[] = [];
+  /** Counts looks, so that one that took longer than the next says nothing. */
+  #looks = 0;
   #stayed: Resting[] = [];
   #others = 0;
   /** who looks at this computer's takes; undefined until that is known */
@@ -102,6 +104,7 @@ export class Outbox extends Watchable<OutboxState> {
 
   /** Looks for takes that are here. */
   async look(): Promise<void> {
+    const look = ++this.#looks;
     const found: Resting[] = [];
     let others = 0;
     try {
@@ -127,6 +130,8 @@ export class Outbox extends Watchable<OutboxState> {
     } catch {
       this.#broken = true;
     }
+    // A later look knows better: of what this one saw, some may be sent by now.
+    if (look !== this.#looks) return;
     this.#unfinished = found.filter(({ take }) => !take.sent);
     this.#stayed = found.filter(({ take }) => take.sent);
     this.#others = others;
@@ -245,6 +250,7 @@ export class Outbox extends Watchable<OutboxState> {
 
   #forget(takeId: string): void {
     this.#senders.delete(takeId);
+    this.#unfinished = this.#unfinished.filter((u) => u.take.takeId !== takeId);
     this.#unlock(takeId);
     this.#changed();
   }

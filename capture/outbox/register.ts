@@ -1,3 +1,4 @@
+import type { FirstAudience } from "#core/access/access";
 import type { NewAsk } from "#core/answers/kinds";
 import type { TakeSource } from "#core/media/tracks";
 import type { About } from "#core/title/about";
@@ -13,7 +14,7 @@ export interface TakeStart extends Partial<About> {
   /** the recording that it is another take of */
   recording?: string;
   title?: string;
-  audience?: "owner" | "anyone";
+  audience?: FirstAudience;
   ask?: NewAsk | null;
 }
 

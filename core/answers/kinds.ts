@@ -31,10 +31,12 @@ export interface Ask {
   version: number;
   /** another one whenever it is written, in whatever way: who writes it names the one that they have seen */
   edit: number;
+  /** whoever has not answered is reminded by itself, the day before it is needed */
+  reminds: boolean;
 }
 
 /** An ask as the sender writes it. */
-export interface NewAsk extends Pick<Ask, "kind" | "question" | "choices" | "due"> {
+export interface NewAsk extends Pick<Ask, "kind" | "question" | "choices" | "due">, Partial<Pick<Ask, "reminds">> {
   /** the sender's time zone, by its IANA name: a day ends where they are */
   zone: string;
 }
@@ -48,6 +50,7 @@ export const NOTHING_ASKED: Ask = {
   closed: false,
   version: 0,
   edit: 0,
+  reminds: false,
 };
 
 /** What is missing in an ask before it can be asked; null when nothing is. */

@@ -1,9 +1,11 @@
+import type { Audience } from "../access/access";
+
 /** Where a recording stands in the ledger, by what is still owed. */
 export type Owed = "arriving" | "waiting" | "answered" | "nothing" | "draft" | "others";
 
 export interface OwedFacts {
   state: { kind: string };
-  audience: "owner" | "anyone";
+  audience: Audience;
   mine: boolean;
   back: { ask: { closed: boolean; asked: number; answered: number; notClear: number } | null } | null;
 }

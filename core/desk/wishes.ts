@@ -1,3 +1,4 @@
+import { FIRST_AUDIENCES, type FirstAudience } from "../access/access";
 import { PLACES, SCENE_KINDS, SIZES, USUAL_ARRANGEMENT, type Arrangement } from "../layout/layout";
 import { readLens, USUAL_LENS, type Lens } from "../layout/lens";
 import { readQuality, USUAL_QUALITY, type Quality } from "../media/quality";
@@ -14,7 +15,7 @@ export type StopAfter = (typeof STOPS)[number];
 /** What a person wants of a recording before it starts: remembered on a computer, or kept under a name as a set-up. */
 export interface Wishes {
   source: TakeSource;
-  audience: "owner" | "anyone";
+  audience: FirstAudience;
   quality: Quality;
   /** what is seen at the start; a scene that is chosen while recording is not kept */
   arrangement: Arrangement;
@@ -70,7 +71,7 @@ export function readWishes(kept: unknown): Wishes {
   ) => one([true, false], of[name], USUAL_WISHES[name]);
   return {
     source: one(TAKE_SOURCES, of.source, USUAL_WISHES.source),
-    audience: one(["owner", "anyone"] as const, of.audience, USUAL_WISHES.audience),
+    audience: one(FIRST_AUDIENCES, of.audience, USUAL_WISHES.audience),
     quality: readQuality(of.quality),
     arrangement: readArrangement(of),
     lens: readLens(of.lens),

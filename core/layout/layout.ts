@@ -43,7 +43,9 @@ export const USUAL_ARRANGEMENT: Arrangement = { scene: "inset", place: "bottom-r
 /** Width of the arch as a share of the frame's shorter side times 16/9, so it looks alike on wide and tall screens. */
 const SHARE: Record<InsetSize, number> = { small: 0.13, medium: 0.19, large: 0.28 };
 /** The arch is a little taller than wide: a half circle on a straight foot. */
-const ARCH_HEIGHT = 1.15;
+export const ARCH_HEIGHT = 1.15;
+/** A tile has the shape that most cameras give. */
+export const TILE_HEIGHT = 0.75;
 /** Distance from the frame's edge, as a share of its shorter side. */
 const MARGIN = 0.03;
 
@@ -54,11 +56,15 @@ export const marginOf = (frame: Size): number => MARGIN * Math.min(frame.width, 
  * The inset's rectangle in a frame of any shape, in the frame's own unit.
  * The arch's top radius is half its width.
  */
-export function insetRect(frame: Size, { place, size }: Pick<Arrangement, "place" | "size">): Rect {
+export function insetRect(
+  frame: Size,
+  { place, size }: Pick<Arrangement, "place" | "size">,
+  tall: number = ARCH_HEIGHT,
+): Rect {
   const short = Math.min(frame.width, frame.height);
   const margin = marginOf(frame);
   const width = Math.min(SHARE[size] * short * (16 / 9), frame.width - 2 * margin);
-  const height = Math.min(width * ARCH_HEIGHT, frame.height - 2 * margin);
+  const height = Math.min(width * tall, frame.height - 2 * margin);
   const { column, row } = onGrid(place);
   return {
     x: margin + (column / 2) * (frame.width - 2 * margin - width),
@@ -72,10 +78,14 @@ export function insetRect(frame: Size, { place, size }: Pick<Arrangement, "place
 const BESIDE: Record<InsetSize, number> = { small: 0.16, medium: 0.22, large: 0.3 };
 
 /** A screen and a camera picture side by side in a frame of the screen's shape: nothing of the screen is covered. */
-export function besideRects(frame: Size, { place, size }: Pick<Arrangement, "place" | "size">) {
+export function besideRects(
+  frame: Size,
+  { place, size }: Pick<Arrangement, "place" | "size">,
+  tall: number = ARCH_HEIGHT,
+) {
   const gap = marginOf(frame);
   const width = BESIDE[size] * frame.width;
-  const height = Math.min(width * ARCH_HEIGHT, frame.height - 2 * gap);
+  const height = Math.min(width * tall, frame.height - 2 * gap);
   const scale = (frame.width - width - 3 * gap) / frame.width;
   const screen = { width: frame.width * scale, height: frame.height * scale };
   const isLeft = sideOf(place) === "left";

@@ -1,4 +1,5 @@
 import { describe, expect, it } from "vitest";
+import { marksAsShown } from "../recipe/as-shown";
 import { ShownLine } from "../recipe/shown-line";
 import { startOfTake } from "../recipe/source-line";
 import {
@@ -6,7 +7,6 @@ import {
   endOf,
   inTake,
   MARK_COLOURS,
-  marksAsShown,
   marksAt,
   MOST_POINTS,
   nextNumber,

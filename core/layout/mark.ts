@@ -1,10 +1,11 @@
-import type { ShownLine } from "../recipe/shown-line";
-import { startOfTake } from "../recipe/source-line";
 import { MILLISECOND, type Micros } from "../time/micros";
 
 /** What can be drawn with. */
 export const TOOLS = ["pen", "highlighter", "arrow", "box", "ellipse", "number", "text"] as const;
 export type Tool = (typeof TOOLS)[number];
+/** What is put on while editing, and not drawn: a picture between two points. */
+export const PUT_TOOLS = [...TOOLS, "picture"] as const;
+export type PutTool = (typeof PUT_TOOLS)[number];
 
 /** Told apart by lightness as well as by hue; whatever they lie on, an outline sets them off. */
 export const MARK_COLOURS = ["clay", "marigold", "leaf", "ink"] as const;
@@ -23,6 +24,9 @@ export const OUTLINE = { inner: "#F7F5EF", outer: "#16302B" };
 /** How many points a mark's path has at the most. */
 export const MOST_POINTS = 200;
 export const MARK_TEXT_MAX = 80;
+/** How many are put on a line while editing, and of how many points each: an edit keeps every step of them. */
+export const MOST_PUT_ON = 200;
+export const PUT_ON_POINTS = 64;
 /** How many are drawn in a take: viewers get them all with the page. */
 export const MOST_MARKS = 500;
 /** The longest that a mark takes to draw, and that it stays when it fades: 10 minutes, in ms. */
@@ -30,11 +34,11 @@ export const MOST_DRAWN_MS = 600_000;
 
 /** Something that the presenter drew on the main picture: a line, a shape between two points, or words at one. */
 export interface Mark {
-  tool: Tool;
+  tool: PutTool;
   colour: MarkColour;
   /** x and y in shares of the main picture, and ms since its first point, of one point after the other */
   path: number[];
-  /** what is written; the number of a numbered one; empty for the others */
+  /** what is written; the number of a numbered one; the id of a picture; empty for the others */
   text: string;
   /** how long it stays after its last point, in ms; null until it is cleared */
   staysMs: number | null;
@@ -74,9 +78,9 @@ export function endOf(at: Micros, mark: Mark): Micros {
 }
 
 /** A path with every second point left out while it has too many; the first and the last one stay. */
-export function thinned(path: readonly number[]): number[] {
+export function thinned(path: readonly number[], most = MOST_POINTS): number[] {
   let points = [...path];
-  while (points.length > TRIPLE * MOST_POINTS) {
+  while (points.length > TRIPLE * most) {
     const last = points.length / TRIPLE - 1;
     points = points.filter((_, i) => {
       const n = Math.floor(i / TRIPLE);
@@ -84,29 +88,6 @@ export function thinned(path: readonly number[]): number[] {
     });
   }
   return points;
-}
-
-/**
- * Marks of the source line where they are shown; in a stretch that is left out, nowhere.
- * @param marks with their moments on the source line, `clearedAt` in the time of their take
- */
-export function marksAsShown(
-  line: ShownLine,
-  marks: readonly { id: string; position: number; at: Micros; mark: Mark }[],
-): ShownMark[] {
-  return marks
-    .flatMap(({ id, position, at, mark }) => {
-      const start = startOfTake(position);
-      const from = start + at;
-      const to = Math.min(start + endOf(at, mark), startOfTake(position + 1));
-      let passed = 0;
-      return line.toShownRanges({ from, to }).map((range): ShownMark => {
-        const shown = { id, began: range.from - passed, from: range.from, to: range.to, mark };
-        passed += range.to - range.from;
-        return shown;
-      });
-    })
-    .sort((a, b) => a.from - b.from);
 }
 
 /** A mark in the time of its take, where nothing is left out. */

@@ -1,8 +1,9 @@
 import { describe, expect, it } from "vitest";
+import { scenesAsShown } from "../recipe/as-shown";
 import { ShownLine } from "../recipe/shown-line";
 import { startOfTake } from "../recipe/source-line";
 import { PLACES, SIZES, USUAL_ARRANGEMENT, type Place } from "./layout";
-import { alone, atPlace, isInset, layerOf, sceneAt, sceneOf, scenesAsShown } from "./scene";
+import { alone, atPlace, isInset, layerOf, sceneAt, sceneOf } from "./scene";
 
 const WIDE = { width: 1920, height: 1080 };
 

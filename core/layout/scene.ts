@@ -1,13 +1,14 @@
-import { takeOf } from "../recipe/source-line";
-import type { ShownLine } from "../recipe/shown-line";
 import { lastAt } from "../time/last-at";
 import type { Micros } from "../time/micros";
+import { union, type RangeSet } from "../time/ranges";
 import { kindOf, type TrackKind, type TrackName } from "../media/tracks";
 import {
+  ARCH_HEIGHT,
   besideRects,
   insetRect,
   marginOf,
   onGrid,
+  TILE_HEIGHT,
   USUAL_ARRANGEMENT,
   type Arrangement,
   type Place,
@@ -15,9 +16,15 @@ import {
   type Size,
 } from "./layout";
 
-/** The outline of a layer: its rectangle, or an arch in it, whose round top has half its width as radius. */
-export const SHAPES = ["rectangle", "arch"] as const;
+/**
+ * The outline of a layer: its rectangle, in which the whole picture fits; or an arch, whose round top has half its
+ * width as radius, or a tile, each of which the picture covers.
+ */
+export const SHAPES = ["rectangle", "arch", "tile"] as const;
 export type Shape = (typeof SHAPES)[number];
+/** What a picture that lies over another one, or beside it, may look like. */
+export const INSET_SHAPES = ["arch", "tile"] as const;
+export type InsetShape = (typeof INSET_SHAPES)[number];
 
 /** One picture track where it is drawn: its rectangle in shares of the frame, 0 to 1. */
 export interface SceneLayer {
@@ -53,17 +60,18 @@ export const FULL: Rect = { x: 0, y: 0, width: 1, height: 1 };
 export const alone = (track: TrackName): Scene => ({ layers: [{ track, rect: FULL, shape: "rectangle" }] });
 
 /** What an arrangement of screen and camera looks like in a frame of the screen's shape. */
-export function sceneOf(frame: Size, arrangement: Arrangement): Scene {
+export function sceneOf(frame: Size, arrangement: Arrangement, shape: InsetShape = "arch"): Scene {
   const { scene } = arrangement;
   if (scene === "screen" || scene === "camera") return alone(scene);
+  const tall = shape === "arch" ? ARCH_HEIGHT : TILE_HEIGHT;
   const { screen, camera } =
     scene === "beside"
-      ? besideRects(frame, arrangement)
-      : { screen: { x: 0, y: 0, ...frame }, camera: insetRect(frame, arrangement) };
+      ? besideRects(frame, arrangement, tall)
+      : { screen: { x: 0, y: 0, ...frame }, camera: insetRect(frame, arrangement, tall) };
   return {
     layers: [
       { track: "screen", rect: inShares(frame, screen), shape: "rectangle" },
-      { track: "camera", rect: inShares(frame, camera), shape: "arch" },
+      { track: "camera", rect: inShares(frame, camera), shape },
     ],
   };
 }
@@ -86,6 +94,20 @@ export function sceneAt(events: readonly SceneEvent[], at: Micros, first: Scene)
   return events[lastAt(0, events.length, (i) => events[i]!.at <= at)] ?? first;
 }
 
+/** The end of what has none: longer than any recording, and a number in JSON. */
+export const NO_END: Micros = 1e15;
+
+/** When a track is seen: from where a scene has it to where it has faded away. @param events in order */
+export function visibleIn(events: readonly SceneEvent[], track: TrackName): RangeSet {
+  return union(
+    events.flatMap(({ at, layers }, i) => {
+      if (!layers.some((layer) => layer.track === track)) return [];
+      const next = events[i + 1];
+      return [{ from: at, to: next ? next.at + (next.fade ?? 0) : NO_END }];
+    }),
+  );
+}
+
 /** The layer of the first track of a kind; undefined where none is seen. */
 export const layerOf = ({ layers }: Scene, kind: TrackKind): SceneLayer | undefined =>
   layers.find((layer) => kindOf(layer.track) === kind);
@@ -93,7 +115,7 @@ export const layerOf = ({ layers }: Scene, kind: TrackKind): SceneLayer | undefi
 /** Does the camera lie over the screen, so that it may hide something of it? */
 export function isInset(scene: Scene): boolean {
   const [below, above] = scene.layers;
-  return below?.rect.width === 1 && above?.shape === "arch";
+  return below?.rect.width === 1 && above !== undefined && above.shape !== "rectangle";
 }
 
 /** A rectangle of this size at another place of a frame, as far from its edges as an inset. */
@@ -107,23 +129,4 @@ export function atPlace(frame: Size, { width, height }: Rect, place: Place): Rec
     width,
     height,
   };
-}
-
-/**
- * Scenes of the source line as they are shown: each kept stretch begins with the scene that was in force there.
- * @param first what a take begins with, by its position
- */
-export function scenesAsShown(
-  line: ShownLine,
-  events: readonly SceneEvent[],
-  first: (take: number) => Scene,
-): SceneEvent[] {
-  let shown = 0;
-  return line.kept.flatMap(({ from, to }) => {
-    const begins = shown;
-    shown += to - from;
-    const ofTake = events.filter((e) => takeOf(e.at) === takeOf(from));
-    const within = ofTake.filter((e) => e.at > from && e.at < to).map((e) => ({ ...e, at: e.at - from + begins }));
-    return [{ at: begins, layers: sceneAt(ofTake, from, first(takeOf(from))).layers }, ...within];
-  });
 }

@@ -6,7 +6,10 @@ export type TrackKind = (typeof TRACK_KINDS)[number];
  * What a track is called within its take: by its kind, and from the second of a kind on with a number, as in
  * `camera-2`. The name tells the kind.
  */
-export type TrackName = TrackKind | `${TrackKind}-${number}`;
+export type TrackName = TrackKind | `${TrackKind}-${number}` | typeof SUPPRESSED;
+
+/** The voice of a take without the noise around it, made of its `microphone`. No recorder sends one. */
+export const SUPPRESSED = "microphone-suppressed";
 
 /** How many tracks of one kind a take may have. */
 export const MOST_OF_A_KIND = 4;

@@ -4,6 +4,8 @@ import { SECOND, toSeconds, type Micros } from "../time/micros";
 export interface ListedSegment {
   uri: string;
   duration: Micros;
+  /** it is not to be had, and players are to go on behind it */
+  withheld?: boolean;
 }
 
 /** Segments of one track, one after the other. */
@@ -37,7 +39,7 @@ export function writeMediaPlaylist({ runs, complete }: MediaPlaylist): string {
   }
   const lines = [
     "#EXTM3U",
-    `#EXT-X-VERSION:${runs.some((r) => r.gap) ? 8 : 7}`,
+    `#EXT-X-VERSION:${runs.some((r) => r.gap || r.segments.some((s) => s.withheld)) ? 8 : 7}`,
     `#EXT-X-TARGETDURATION:${target}`,
     "#EXT-X-MEDIA-SEQUENCE:1",
     `#EXT-X-PLAYLIST-TYPE:${complete ? "VOD" : "EVENT"}`,
@@ -53,7 +55,10 @@ export function writeMediaPlaylist({ runs, complete }: MediaPlaylist): string {
       const part = Math.min(left, TARGET_SECONDS * SECOND);
       lines.push("#EXT-X-GAP", `#EXTINF:${toSeconds(part).toFixed(6)},`, "gap.m4s");
     }
-    for (const { uri, duration } of segments) lines.push(`#EXTINF:${toSeconds(duration).toFixed(6)},`, uri);
+    for (const { uri, duration, withheld } of segments) {
+      if (withheld) lines.push("#EXT-X-GAP");
+      lines.push(`#EXTINF:${toSeconds(duration).toFixed(6)},`, uri);
+    }
   }
   if (complete) lines.push("#EXT-X-ENDLIST");
   return lines.join("\n") + "\n";

@@ -1,29 +1,45 @@
 import type { Micros } from "../time/micros";
 import { subtract, union, type Range } from "../time/ranges";
 import { onGrid } from "./frames";
-import type { Gains } from "./gains";
+import type { Dress } from "./dress";
 import type { Recipe } from "./recipe";
 import { takeOf } from "./source-line";
 
 /** The kept stretches of a recipe, all of them closed, in the order shown. */
 export type Stretches = readonly Range[];
 
-/** What is shown of whole takes: a recipe whose stretches are all closed. */
+/** All of a take, as a stretch of the source line. */
+export interface TakeStretch extends Range {
+  /** it came from another recording */
+  brought?: boolean;
+}
+
+/** What is shown of whole takes, and how: a recipe whose stretches are all closed. */
 export interface Shown {
   kept: Range[];
-  gains: Gains;
+  dress: Dress;
 }
 
 /** A recipe of closed stretches. */
-export const recipeOf = (kept: Stretches, gains: Gains = {}): Recipe => ({
+export const recipeOf = (kept: Stretches, dress: Dress = {}): Recipe => ({
   version: 2,
   kept: kept.map(({ from, to }) => ({ from, to })),
-  ...(Object.keys(gains).length > 0 && { gains }),
+  ...dress,
 });
+
+/** What a recipe says besides what is kept. */
+export function dressOf({ version: _, kept: __, ...dress }: Recipe): Dress {
+  return dress;
+}
 
 /** The stretches of a recipe, with an end for the open one, on the grid of pictures. */
 export const closedAt = ({ kept }: Recipe, end: Micros): Range[] =>
   kept.map(({ from, to }) => ({ from: onGrid(from), to: onGrid(to ?? end) })).filter(({ from, to }) => to > from);
+
+/** The takes that they are of, by their positions, in the order in which these come first. */
+export const takesOf = (kept: readonly { from: Micros }[]): number[] => [
+  ...new Set(kept.map(({ from }) => takeOf(from))),
+];
 
 /** How long they are, one after the other. */
 export const lengthOf = (kept: Stretches): Micros => kept.reduce((sum, { from, to }) => sum + to - from, 0);
@@ -56,6 +72,25 @@ export function putBack(kept: Stretches, stretch: Range): Range[] {
   return joined(out);
 }
 
+/**
+ * What is shown with other stretches put in, one after the other.
+ * @param stretches of which nothing is shown
+ * @param at the shown time at which they come; null for the end
+ */
+export function broughtIn(kept: Stretches, stretches: Stretches, at: Micros | null): Range[] {
+  const put = stretches.map(({ from, to }) => ({ from: onGrid(from), to: onGrid(to) }));
+  const place = at === null ? Infinity : onGrid(at);
+  const [before, after]: [Range[], Range[]] = [[], []];
+  let shown: Micros = 0;
+  for (const { from, to } of kept) {
+    const middle = Math.max(from, Math.min(to, from + place - shown));
+    if (middle > from) before.push({ from, to: middle });
+    if (to > middle) after.push({ from: middle, to });
+    shown += to - from;
+  }
+  return [...before, ...put, ...after];
+}
+
 /** Stretches that go on one into the next are one. */
 function joined(kept: Stretches): Range[] {
   const out: Range[] = [];
@@ -82,7 +117,7 @@ export const outOf = (kept: Stretches, takes: Stretches): Range[] => [...subtrac
  * @throws {RangeError} where these are not the takes that are shown, each once
  */
 export function inOrderOf(kept: Stretches, takes: readonly number[]): Range[] {
-  const shown = new Set(kept.map(({ from }) => takeOf(from)));
+  const shown = new Set(takesOf(kept));
   if (takes.length !== shown.size || takes.some((take) => !shown.has(take)) || new Set(takes).size !== takes.length)
     throw new RangeError("an order names each take that is shown once");
   return joined(takes.flatMap((take) => kept.filter(({ from }) => takeOf(from) === take)));

@@ -14,7 +14,7 @@ const of = (take: number, from: number, to: number): Range => ({
   to: startOfTake(take) + momentOf(to),
 });
 const takes = [of(1, 0, FRAMES), of(2, 0, FRAMES)];
-const all: Shown = { kept: takes, gains: {} };
+const all: Shown = { kept: takes, dress: {} };
 
 /** Deeds as a hand would do them, many of them without an effect; and what was shown after each. */
 function worked(seed: number, deeds: number): { history: History; states: Shown[] } {
@@ -61,7 +61,9 @@ describe("what was done", () => {
       history.done.forEach(({ change, deed }, i) => {
         expect(changed(states[i]!, change)).toEqual(states[i + 1]);
         expect(changed(states[i + 1]!, inverse(change))).toEqual(states[i]);
-        expect(doneTo(states[i]!, deed, takes)).toEqual(states[i + 1]);
+        // What is told of these is all of the deed.
+        const done = deed as Extract<typeof deed, Deed>;
+        expect(doneTo(states[i]!, done, takes)).toEqual(states[i + 1]);
         const [gone, come] = [change.removed, change.added];
         expect(
           gone.length === 0 || come.length === 0 || gone[0]!.from !== come[0]!.from || gone[0]!.to !== come[0]!.to,
@@ -105,6 +107,44 @@ describe("what was done", () => {
     }
   });
 
+  it("has what is brought in at its place, for as long as it is wanted", () => {
+    const brought = { ...of(3, 0, FRAMES), brought: true };
+    const more = [...takes, brought];
+    const cut = act(begun(all), all, { do: "leave-out", ...of(1, 10, 20) }, takes);
+    const stretches = [of(3, 5, 10), of(3, 30, 40)];
+    const at = (place: number | null) =>
+      act(cut, shownBy(cut), { do: "bring-in", stretches, at: place === null ? null : momentOf(place) }, more);
+    const [head, tail] = [of(1, 0, 10), of(1, 20, FRAMES)];
+    expect(shownBy(at(null)).kept).toEqual([head, tail, takes[1], ...stretches]);
+    expect(shownBy(at(10)).kept).toEqual([head, ...stretches, tail, takes[1]]);
+    expect(shownBy(at(0)).kept).toEqual([...stretches, head, tail, takes[1]]);
+    expect(shownBy(at(25)).kept).toEqual([head, of(1, 20, 35), ...stretches, of(1, 35, FRAMES), takes[1]]);
+    expect(shownBy(at(9_999)).kept).toEqual(shownBy(at(null)).kept);
+    const middle = at(25);
+    expect(middle.done.at(-1)!.deed).toEqual({ do: "bring-in", take: 3 });
+    expect(parseHistory(JSON.parse(JSON.stringify(middle)))).toEqual(middle);
+    expect(shownBy(undo(middle))).toEqual(shownBy(cut));
+    // As it was recorded here.
+    const reset = act(middle, shownBy(middle), { do: "as-recorded" }, more);
+    expect(shownBy(reset).kept).toEqual(takes);
+  });
+
+  it("becomes what was published once, as far as that is there, and comes back", () => {
+    const cut = act(begun(all), all, { do: "leave-out", ...of(1, 10, 20) }, takes);
+    const before: Shown = { kept: [of(2, 5, 30), of(1, 0, 8)], dress: { gains: { microphone: 3 } } };
+    const deed = { do: "as-published", revision: 4, shown: before } as const;
+    const again = act(cut, shownBy(cut), deed, takes);
+    expect(shownBy(again)).toEqual(before);
+    expect(again.done.at(-1)!.deed).toEqual({ do: "as-published", revision: 4 });
+    expect(parseHistory(JSON.parse(JSON.stringify(again)))).toEqual(again);
+    expect(shownBy(undo(again))).toEqual(shownBy(cut));
+    // One of its takes was thrown away.
+    expect(shownBy(act(cut, shownBy(cut), deed, [takes[0]!])).kept).toEqual([of(1, 0, 8)]);
+    expect(() => act(cut, shownBy(cut), deed, [of(3, 0, 9)])).toThrow(RangeError);
+    const step = { deed: { do: "as-published", revision: 0 }, change: { at: 0, removed: [], added: [] } };
+    expect(() => parseHistory({ base: all, done: [step], undone: [] })).toThrow("/done/0/deed/revision");
+  });
+
   it("never leaves nothing", () => {
     const one = act(begun(all), all, { do: "leave-out", ...takes[0]! }, takes);
     expect(() => act(one, shownBy(one), { do: "leave-out", ...takes[1]! }, takes)).toThrow(RangeError);
@@ -117,9 +157,9 @@ describe("what was done", () => {
     const wrong: [string, (h: ReturnType<typeof good>) => unknown][] = [
       ["", () => null],
       ["/base", (h) => ({ ...h, base: [] })],
-      ["/base/kept", (h) => ({ ...h, base: { kept: [], gains: {} } })],
-      ["/base/gains/camera", (h) => ({ ...h, base: { ...all, gains: { camera: 1 } } })],
-      ["/base/kept/0/to", (h) => ({ ...h, base: { kept: [{ from: 0, to: null }], gains: {} } })],
+      ["/base/kept", (h) => ({ ...h, base: { kept: [], dress: {} } })],
+      ["/base/dress/gains/camera", (h) => ({ ...h, base: { kept: takes, gains: { camera: 1 } } })],
+      ["/base/kept/0/to", (h) => ({ ...h, base: { kept: [{ from: 0, to: null }], dress: {} } })],
       ["/done", (h) => ({ ...h, done: {} })],
       ["/done/0", (h) => ({ ...h, done: [{}] })],
       ["/done/0/change/at", (h) => ({ ...h, done: [{ deed: h.done[0], change: { at: -1, removed: [], added: [] } }] })],

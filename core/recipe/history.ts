@@ -1,35 +1,69 @@
+import type { Micros } from "../time/micros";
 import type { Range } from "../time/ranges";
-import { inOrderOf, leftOut, putBack, type Shown, type Stretches } from "./edits";
-import { parseGains, sameGains, withGain, type Gained, type Gains } from "./gains";
+import { broughtIn, inOrderOf, leftOut, putBack, type Shown, type Stretches, type TakeStretch } from "./edits";
+import {
+  checkDress,
+  dressed,
+  parseDress,
+  FACETS,
+  putsOf,
+  readPut,
+  sameThing,
+  swapsBetween,
+  type Dress,
+  type Facet,
+  type Put,
+  type Swap,
+} from "./dress";
+import { isObject, listAt, objectAt, oneOfAt } from "./fields";
 import { parseStretches } from "./recipe";
 import { MOST_TAKES, takeOf } from "./source-line";
 import { RecipeError } from "./recipe-error";
 
-/** What is done to what is shown, in one press. Stretches are of the source line. */
-export type Deed =
+/** What is done to what is kept, in one press. Stretches are of the source line. */
+export type Cutting =
   | ({ do: "leave-out" | "put-back" } & Range)
   | { do: "as-recorded" }
   /** the others are left out, and this one is shown as far as it was, or all of it where none of it was */
   | { do: "only"; take: number }
   /** the takes that are shown, one after the other in this order */
-  | { do: "order"; takes: number[] }
-  /** so many dB louder than it was recorded */
-  | { do: "gain"; track: Gained; decibels: number };
+  | { do: "order"; takes: number[] };
+
+/** Stretches of takes that came from another recording are shown from a shown time on; null is the end. */
+interface BringIn {
+  do: "bring-in";
+  stretches: readonly Range[];
+  at: Micros | null;
+}
+
+/** All of it is as it was published once. */
+interface AsPublished {
+  do: "as-published";
+  revision: number;
+  shown: Shown;
+}
+
+/** What is done to what is shown, in one press. */
+export type Deed = Cutting | BringIn | AsPublished | { do: "dress"; puts: readonly Put[] };
 
 /**
- * From `at` on, these stretches were taken out of the list and those put in, and other gains are in force: turned
+ * From `at` on, these stretches were taken out of the list and those put in, and other things are as they are: turned
  * round, it is its own inverse.
  */
 export interface Change {
   at: number;
   removed: Range[];
   added: Range[];
-  gains?: { before: Gains; after: Gains };
+  swaps?: Swap[];
 }
+
+/** A deed as it is told of: what was put, and what was brought in, is in what it came to. */
+export type Told =
+  Cutting | { do: "bring-in"; take: number } | { do: "as-published"; revision: number } | { do: "dress"; facet: Facet };
 
 /** A deed, and what it came to. */
 export interface Step {
-  deed: Deed;
+  deed: Told;
   change: Change;
 }
 
@@ -42,20 +76,30 @@ export interface History {
 
 /** What one draft remembers: more than a person does in a week. */
 export const MOST_STEPS = 5_000;
+/** More things than one press changes: all marks may go at once. */
+const MOST_SWAPS = 10_000;
 
 /**
  * What a deed makes of what is shown.
  * @param takes all of each take that is there
  * @throws {RangeError} for what leaves nothing
  */
-export function doneTo({ kept, gains }: Shown, deed: Deed, takes: Stretches): Shown {
-  if (deed.do === "gain") return { kept, gains: withGain(gains, deed.track, deed.decibels) };
+export function doneTo({ kept, dress }: Shown, deed: Deed, takes: readonly TakeStretch[]): Shown {
+  if (deed.do === "dress") return { kept, dress: dressed(dress, deed.puts) };
+  if (deed.do === "as-published") return stillThere(deed.shown, takes);
   const next = stretchesAfter(kept, deed, takes);
   if (next.length === 0) throw new RangeError("an edit leaves something to show");
-  return { kept: next, gains: deed.do === "as-recorded" ? {} : gains };
+  return { kept: next, dress: deed.do === "as-recorded" ? {} : dress };
 }
 
-function stretchesAfter(kept: Stretches, deed: Exclude<Deed, { do: "gain" }>, takes: Stretches): Range[] {
+/** A take that it showed may have been thrown away since. */
+function stillThere({ kept, dress }: Shown, takes: Stretches): Shown {
+  const there = kept.filter(({ from, to }) => takes.some((take) => take.from <= from && to <= take.to));
+  if (there.length === 0) throw new RangeError("nothing of it is there any more");
+  return { kept: there, dress };
+}
+
+function stretchesAfter(kept: Stretches, deed: Cutting | BringIn, takes: readonly TakeStretch[]): Range[] {
   const of = (stretches: Stretches, take: number) => stretches.filter(({ from }) => takeOf(from) === take);
   const copies = (stretches: Stretches) =>
     stretches.filter(({ from, to }) => to > from).map(({ from, to }) => ({ from, to }));
@@ -70,37 +114,45 @@ function stretchesAfter(kept: Stretches, deed: Exclude<Deed, { do: "gain" }>, ta
     }
     case "order":
       return inOrderOf(kept, deed.takes);
+    case "bring-in":
+      return broughtIn(kept, deed.stretches, deed.at);
     case "as-recorded":
-      return copies(takes);
+      return copies(takes.filter(({ brought }) => !brought));
   }
 }
 
 /** The smallest change that makes one of the other; null where they are the same. O(n) */
-export function changeBetween({ kept: before, gains }: Shown, { kept: after, gains: next }: Shown): Change | null {
+export function changeBetween({ kept: before, dress }: Shown, { kept: after, dress: next }: Shown): Change | null {
   let at = 0;
   while (at < before.length && at < after.length && same(before[at]!, after[at]!)) at++;
   let [a, b] = [before.length, after.length];
   while (a > at && b > at && same(before[a - 1]!, after[b - 1]!)) [a, b] = [a - 1, b - 1];
-  const louder = sameGains(gains, next) ? null : { before: gains, after: next };
-  if (a === at && b === at && !louder) return null;
-  return { at, removed: before.slice(at, a), added: after.slice(at, b), ...(louder && { gains: louder }) };
+  const swaps = swapsBetween(dress, next);
+  if (a === at && b === at && swaps.length === 0) return null;
+  return { at, removed: before.slice(at, a), added: after.slice(at, b), ...(swaps.length > 0 && { swaps }) };
 }
 
 /** What a change makes of what is shown. */
-export const changed = ({ kept, gains }: Shown, { at, removed, added, gains: other }: Change): Shown => ({
+export const changed = ({ kept, dress }: Shown, { at, removed, added, swaps }: Change): Shown => ({
   kept: kept.toSpliced(at, removed.length, ...added),
-  gains: other?.after ?? gains,
+  dress: swaps ? dressed(dress, putsOf(swaps)) : dress,
 });
 
 /** The change that takes another one back. */
-export const inverse = ({ at, removed, added, gains }: Change): Change => ({
+export const inverse = ({ at, removed, added, swaps }: Change): Change => ({
   at,
   removed: added,
   added: removed,
-  ...(gains && { gains: { before: gains.after, after: gains.before } }),
+  ...(swaps && { swaps: swaps.map((swap) => ({ ...swap, before: swap.after, after: swap.before })) }),
 });
 
-export const begun = ({ kept, gains }: Shown): History => ({ base: { kept: [...kept], gains }, done: [], undone: [] });
+export const begun = ({ kept, dress }: Shown): History => ({ base: { kept: [...kept], dress }, done: [], undone: [] });
+
+function told(deed: Deed): Told {
+  if (deed.do === "dress") return { do: "dress", facet: deed.puts[0]!.facet };
+  if (deed.do === "as-published") return { do: "as-published", revision: deed.revision };
+  return deed.do === "bring-in" ? { do: "bring-in", take: takeOf(deed.stretches[0]!.from) } : deed;
+}
 
 /** What is shown after all that was done. O(steps · n): keep it while steps are added. */
 export const shownBy = ({ base, done }: History): Shown => done.reduce((shown, s) => changed(shown, s.change), base);
@@ -110,11 +162,11 @@ export const shownBy = ({ base, done }: History): Shown => done.reduce((shown, s
  * @param shown by the history now
  * @returns the same history where the deed changes nothing
  */
-export function act(history: History, shown: Shown, deed: Deed, takes: Stretches): History {
+export function act(history: History, shown: Shown, deed: Deed, takes: readonly TakeStretch[]): History {
   const change = changeBetween(shown, doneTo(shown, deed, takes));
   if (!change) return history;
   if (history.done.length >= MOST_STEPS) throw new RangeError(`a draft remembers ${MOST_STEPS} steps`);
-  return { ...history, done: [...history.done, { deed, change }], undone: [] };
+  return { ...history, done: [...history.done, { deed: told(deed), change }], undone: [] };
 }
 
 /** Without the last step; as it is where there is none. */
@@ -135,19 +187,26 @@ export function redo({ base, done, undone }: History): History {
  */
 export function parseHistory(value: unknown): History {
   if (!isObject(value)) throw new RecipeError("", "a history is an object");
-  if (!isObject(value.base)) throw new RecipeError("/base", "is what is shown at first");
+  const first = objectAt(value.base, "/base");
   const base = {
-    kept: parseStretches(value.base.kept, "/base/kept"),
-    gains: parseGains(value.base.gains, "/base/gains"),
+    kept: parseStretches(first.kept, "/base/kept"),
+    // An earlier version knew gains alone, and kept them beside.
+    dress: parseDress(objectAt(first.dress ?? { gains: first.gains }, "/base/dress"), "/base/dress"),
   };
   const done = parseSteps(value.done, "/done");
   const undone = parseSteps(value.undone, "/undone");
   if (done.length + undone.length > MOST_STEPS) throw new RecipeError("/done", `at most ${MOST_STEPS} steps are kept`);
   const kept = [...base.kept];
-  const follow = ({ change: { at, removed, added } }: Step, path: string): void => {
+  let dress: Dress = base.dress;
+  const follow = ({ change: { at, removed, added, swaps } }: Step, path: string): void => {
     const there = kept.splice(at, removed.length, ...added);
     if (there.length < removed.length || !there.every((k, i) => same(k, removed[i]!)))
       throw new RecipeError(path, "takes out what is not there");
+    if (!swaps) return;
+    if (swaps.some(({ facet, id, before }) => !sameThing(dress[facet]?.[id] ?? null, before)))
+      throw new RecipeError(path, "changes what is another thing");
+    dress = dressed(dress, putsOf(swaps));
+    checkDress(dress, path);
   };
   done.forEach((step, i) => follow(step, `/done/${i}`));
   parseStretches(kept, "/done");
@@ -162,38 +221,53 @@ function parseSteps(value: unknown, path: string): Step[] {
   return value.map((step: unknown, i): Step => {
     const place = `${path}/${i}`;
     if (!isObject(step) || !isObject(step.change)) throw new RecipeError(place, "a step has a deed and a change");
-    const { at, removed, added, gains } = step.change;
+    const { at, removed, added } = step.change;
     if (!Number.isSafeInteger(at) || (at as number) < 0) throw new RecipeError(`${place}/change/at`, "is no place");
     const list = (part: unknown, name: string) => parseStretches(part, `${place}/change/${name}`, { empty: true });
+    const swaps = parseSwaps(step.change, `${place}/change`);
     const change = {
       at: at as number,
       removed: list(removed, "removed"),
       added: list(added, "added"),
-      ...(isObject(gains) && {
-        gains: {
-          before: parseGains(gains.before, `${place}/change/gains/before`),
-          after: parseGains(gains.after, `${place}/change/gains/after`),
-        },
-      }),
+      ...(swaps.length > 0 && { swaps }),
     };
     return { deed: parseDeed(step.deed, `${place}/deed`), change };
   });
 }
 
-function parseDeed(value: unknown, path: string): Deed {
+function parseSwaps({ swaps, gains }: Record<string, unknown>, path: string): Swap[] {
+  if (isObject(gains)) {
+    // An earlier version knew gains alone, all of them at once.
+    const [before, after] = [gains.before, gains.after].map((g) => parseDress({ gains: g }, `${path}/gains`));
+    return swapsBetween(before!, after!);
+  }
+  if (swaps === undefined) return [];
+  return listAt(swaps, `${path}/swaps`, MOST_SWAPS, (value, place) => {
+    const swap = objectAt(value, place);
+    const facet = oneOfAt(swap.facet, `${place}/facet`, FACETS);
+    const read = (thing: unknown) => readPut(facet, String(swap.id), thing ?? null, place).value;
+    return { facet, id: String(swap.id), before: read(swap.before), after: read(swap.after) };
+  });
+}
+
+function parseDeed(value: unknown, path: string): Told {
   if (!isObject(value)) throw new RecipeError(path, "a deed is an object");
   if (value.do === "as-recorded") return { do: "as-recorded" };
+  if (value.do === "as-published") {
+    const { revision } = value;
+    if (!Number.isSafeInteger(revision) || (revision as number) < 1)
+      throw new RecipeError(`${path}/revision`, "is no revision");
+    return { do: "as-published", revision: revision as number };
+  }
+  if (value.do === "bring-in") return { do: "bring-in", take: parseTake(value.take, `${path}/take`) };
   if (value.do === "only") return { do: "only", take: parseTake(value.take, `${path}/take`) };
   if (value.do === "order") {
     if (!Array.isArray(value.takes) || value.takes.length > MOST_TAKES)
       throw new RecipeError(`${path}/takes`, "a list of takes is needed");
     return { do: "order", takes: value.takes.map((take, i) => parseTake(take, `${path}/takes/${i}`)) };
   }
-  if (value.do === "gain") {
-    const [[track, decibels] = []] = Object.entries(parseGains({ [String(value.track)]: value.decibels }, path));
-    // A gain of 0 is none.
-    return { do: "gain", track: (track ?? value.track) as Gained, decibels: decibels ?? 0 };
-  }
+  if (value.do === "gain") return { do: "dress", facet: "gains" };
+  if (value.do === "dress") return { do: "dress", facet: oneOfAt(value.facet, `${path}/facet`, FACETS) };
   if (value.do !== "leave-out" && value.do !== "put-back") throw new RecipeError(`${path}/do`, "is not known");
   const [{ from, to }] = parseStretches([value], path) as [Range];
   return { do: value.do, from, to };
@@ -206,4 +280,3 @@ function parseTake(value: unknown, path: string): number {
 }
 
 const same = (a: Range, b: Range) => a.from === b.from && a.to === b.to;
-const isObject = (v: unknown): v is Record<string, unknown> => typeof v === "object" && v !== null && !Array.isArray(v);

@@ -5,8 +5,8 @@ import { onGrid } from "./frames";
 /** What the presenter said of a stretch while it was recorded. */
 export type Said = "mistake" | "backed-up";
 
-/** Why a stretch is proposed to be left out: what was said, or that nobody speaks in it. */
-export type Why = Said | "before" | "after" | "pause";
+/** Why a stretch is proposed to be left out: what was said, that nobody speaks in it, or a slip of the tongue. */
+export type Why = Said | "before" | "after" | "pause" | "filler" | "begun-again";
 
 /** A stretch that could be left out, and why. */
 export interface Proposed extends Range {

@@ -1,6 +1,7 @@
 import type { Micros } from "../time/micros";
 import type { Range } from "../time/ranges";
-import { parseGains, type Gains } from "./gains";
+import { parseDress, type Dress } from "./dress";
+import { isObject } from "./fields";
 import { RecipeError } from "./recipe-error";
 import { MOST_TAKES, startOfTake, takeOf, TAKE_SPAN } from "./source-line";
 
@@ -14,11 +15,9 @@ export interface Kept {
 }
 
 /** What a recording shows, as data. Shown time is the kept stretches one after the other. */
-export interface Recipe {
+export interface Recipe extends Dress {
   version: 2;
   kept: Kept[];
-  /** none where all is as loud as it was recorded */
-  gains?: Gains;
 }
 
 /** More stretches than any edit of a day has. */
@@ -45,9 +44,7 @@ export function withTake(recipe: Recipe, end: Micros, position: number): Recipe 
 export function parseRecipe(value: unknown): Recipe {
   if (!isObject(value)) throw new RecipeError("", "a recipe is an object");
   if (value.version !== 2) throw new RecipeError("/version", "only version 2 is known");
-  const gains = parseGains(value.gains, "/gains");
-  const kept = parseKeptList(value.kept, "/kept");
-  return { version: 2, kept, ...(Object.keys(gains).length > 0 && { gains }) };
+  return { version: 2, kept: parseKeptList(value.kept, "/kept"), ...parseDress(value, "") };
 }
 
 /**
@@ -90,6 +87,5 @@ function parseKept(item: unknown, path: string, last: boolean): Kept {
 
 /** An open stretch reaches at most to where the next take would begin. */
 const endOf = ({ from, to }: Kept) => to ?? startOfTake(takeOf(from) + 1);
-const isObject = (v: unknown): v is Record<string, unknown> => typeof v === "object" && v !== null && !Array.isArray(v);
 const isMoment = (v: unknown): v is Micros =>
   Number.isSafeInteger(v) && (v as number) >= 0 && (v as number) <= MOST_TAKES * TAKE_SPAN;

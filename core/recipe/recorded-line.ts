@@ -40,6 +40,11 @@ export class RecordedLine {
     return { from: begins, to: begins + to - from };
   }
 
+  /** Where a stretch of the source line is, as far as that was recorded. */
+  toShownRanges(stretch: Range): Range[] {
+    return this.#line.toShownRanges(stretch);
+  }
+
   /** The stretches of takes that a stretch of recorded time covers. */
   toSource(range: Range): Range[] {
     return this.#line.toSourceRanges(range);

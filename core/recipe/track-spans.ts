@@ -1,3 +1,4 @@
+import { NO_END } from "../layout/scene";
 import type { Micros } from "../time/micros";
 import type { Range } from "../time/ranges";
 import type { ShownLine } from "./shown-line";
@@ -5,8 +6,6 @@ import { startOfTake, takeOf } from "./source-line";
 
 /** What players bridge by themselves. */
 export const BRIDGED: Micros = 500_000;
-/** Longer than any recording; of JSON, which has no infinity. */
-const NO_END: Micros = 1e15;
 
 /**
  * Where a track has something, in shown time: takes may have different tracks, and one may be lost before it ends.

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { formatClock, fromSeconds, isoDuration, spokenLength, toSeconds } from "./micros";
+import { formatClock, fromSeconds, isoDuration, readClock, spokenLength, toSeconds } from "./micros";
 
 describe("micros", () => {
   it.each([
@@ -28,6 +28,22 @@ describe("micros", () => {
   it("converts both ways without loss at media precision", () => {
     for (const us of [0, 1, 33_333, 2_000_000, 3_600_000_001]) expect(fromSeconds(toSeconds(us))).toBe(us);
   });
+
+  it.each([
+    ["0:07", 7_000_000],
+    [" 65 ", 65_000_000],
+    ["65.25", 65_250_000],
+    ["1:04", 64_000_000],
+    ["90:00", 5_400_000_000],
+    ["1:02:03.5", 3_723_500_000],
+    ["", null],
+    ["1:60", null],
+    ["1:60:00", null],
+    ["-5", null],
+    ["1,5", null],
+    ["1:", null],
+    ["soon", null],
+  ])("reads %j", (text, us) => expect(readClock(text)).toBe(us));
 
   it("writes ISO 8601 durations", () => expect(isoDuration(64_400_000)).toBe("PT64S"));
 });

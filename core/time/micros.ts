@@ -14,6 +14,12 @@ export function toSeconds(micros: Micros): number {
   return micros / SECOND;
 }
 
+/** Ticks of a track to microseconds, rounded to the nearest one. @param timescale ticks of a second */
+export const fromTicks = (ticks: number, timescale: number): Micros => Math.round((ticks * SECOND) / timescale);
+
+/** Microseconds to ticks of a track, rounded to the nearest one. @param timescale ticks of a second */
+export const toTicks = (micros: Micros, timescale: number): number => Math.round((micros * timescale) / SECOND);
+
 /** Parts of a second are cut off, as on a clock; negative times and NaN are 0. Shown, said and marked up, it agrees. */
 const wholeSeconds = (micros: Micros) => (Number.isFinite(micros) ? Math.max(0, Math.floor(micros / SECOND)) : 0);
 
@@ -24,6 +30,14 @@ export function formatClock(micros: Micros): string {
   const minutes = Math.floor((whole % 3600) / 60);
   const seconds = String(whole % 60).padStart(2, "0");
   return hours > 0 ? `${hours}:${String(minutes).padStart(2, "0")}:${seconds}` : `${minutes}:${seconds}`;
+}
+
+/** A moment as somebody types it: seconds, `1:05` or `1:02:03`, each with a fraction. @returns null for what is none */
+export function readClock(text: string): Micros | null {
+  const [, hours, minutes, seconds] = /^(?:(?:(\d{1,3}):)?(\d{1,3}):)?(\d{1,6}(?:\.\d{0,6})?)$/.exec(text.trim()) ?? [];
+  if (seconds === undefined || (minutes !== undefined && Number(seconds) >= 60)) return null;
+  if (hours !== undefined && Number(minutes) >= 60) return null;
+  return fromSeconds(Number(hours ?? 0) * 3600 + Number(minutes ?? 0) * 60 + Number(seconds));
 }
 
 /** The same in words, for screen readers and mail: `1 minute 4 seconds`. */

@@ -38,7 +38,7 @@ describe("access facts in two processes", () => {
       audience: "anyone",
     });
     expect((await elsewhere.require(null, "watch", token)).id).toBe(recordingId);
-    await runtime.library.share(orla, recordingId, "owner");
+    await runtime.sharing.change(orla, recordingId, { audience: "owner" });
     await expect(runtime.access.require(null, "watch", token)).rejects.toThrow();
     await expect
       .poll(() =>

@@ -1,15 +1,20 @@
 import { LRUCache } from "lru-cache";
-import { may, type Audience, type Deed, type RecordingFacts, type Subject } from "#core/access/access";
+import { doorOf, may, type Deed, type Door, type RecordingFacts, type Subject } from "#core/access/access";
 import type { Database } from "../database/connection";
 import { isUuid } from "../http/fields";
 import { Problem } from "../http/problem";
 import type { Channel } from "../live/channel";
-import { factsBy, type FactsBy } from "./sql";
+import { factsBy, REPLACED, type FactsBy } from "./sql";
 
 export interface KnownRecording extends RecordingFacts {
-  id: string;
   token: string;
+  /** guests are asked for a name before they say something */
+  asksNames: boolean;
 }
+
+/** What somebody finds behind a link, and the recording where they are let in, or would be. */
+export type Found =
+  { door: "nothing" | "replaced"; recording: null } | { door: Exclude<Door, "nothing">; recording: KnownRecording };
 
 /** A change is told to all processes at once; this is the longest it could be missed if that ever failed. */
 const REMEMBER_MS = 10_000;
@@ -31,7 +36,8 @@ export class AccessFacts {
     channel.on("notice", ({ topic, id }) => {
       if (topic === "recording") this.#forget(id);
       // Whoever left a workspace may have left recordings to somebody else.
-      if (topic === "person") this.#forgetAll();
+      // What a folder says holds for everything under it.
+      if (topic === "person" || topic === "folder") this.#forgetAll();
     });
     channel.on("resumed", () => this.#forgetAll());
   }
@@ -46,7 +52,17 @@ export class AccessFacts {
     return facts;
   }
 
-  /** The same, by its id. @throws {Problem} 404 */
+  /** What this person finds behind a link. */
+  async find(subject: Subject, token: string): Promise<Found> {
+    const recording = await this.byToken(token);
+    const door = recording ? doorOf(subject, recording, Date.now()) : "nothing";
+    if (recording && door !== "nothing") return { door, recording };
+    // Looked for in any case: that there is a recording for somebody else must not be told by the time of the answer.
+    const replaced = isToken(token) && (await this.db.rows(REPLACED, [token])).length > 0;
+    return { door: replaced ? "replaced" : "nothing", recording: null };
+  }
+
+  /** The recording that somebody may do this with, by its id. @throws {Problem} 404 */
   async requireById(subject: Subject, deed: Deed, id: string): Promise<KnownRecording> {
     const facts = isUuid(id) ? await this.byId(id) : null;
     if (!facts || !may(subject, deed, facts, Date.now())) throw notThere();
@@ -54,13 +70,15 @@ export class AccessFacts {
   }
 
   async byToken(token: string): Promise<KnownRecording | null> {
-    if (!/^[\w-]{16,64}$/.test(token)) return null;
+    if (!isToken(token)) return null;
     return this.#load(token, "token", token);
   }
 
   async byTake(takeId: string): Promise<KnownRecording | null> {
     const token = this.#tokenOfTake.get(takeId);
-    if (token) return this.byToken(token);
+    // A link that was given up for a new one leads nowhere; the take is still there.
+    const known = token ? await this.byToken(token) : null;
+    if (known) return known;
     const facts = await this.#load(null, "take", takeId);
     if (facts) this.#tokenOfTake.set(takeId, facts.token);
     return facts;
@@ -80,9 +98,15 @@ export class AccessFacts {
     const cached = key ? this.#byToken.get(key) : undefined;
     if (cached) return cached.facts;
     const generation = this.#generation;
-    const [facts = null] = await this.db.rows<KnownRecording & { audience: Audience }>(factsBy(by), [value]);
-    if (generation === this.#generation && (facts || key)) this.#byToken.set(facts?.token ?? key!, { facts });
-    return facts;
+    const [row] = await this.db.rows<Row>(factsBy(by), [value]);
+    const facts = row && {
+      ...row,
+      named: setsOf(row.named),
+      folder: { ...setsOf(row.folder), colleagues: row.folder.colleagues },
+    };
+    if (generation === this.#generation && (facts || key))
+      this.#byToken.set(facts?.token ?? key!, { facts: facts ?? null });
+    return facts ?? null;
   }
 
   #forget(id: string): void {
@@ -96,5 +120,16 @@ export class AccessFacts {
     this.#byToken.clear();
   }
 }
+
+interface Lists {
+  people: string[];
+  passes: string[];
+}
+type Row = Omit<KnownRecording, "named" | "folder"> & { named: Lists; folder: Lists & { colleagues: boolean } };
+
+/** Somebody is looked for among hundreds with each segment. */
+const setsOf = ({ people, passes }: Lists) => ({ people: new Set(people), passes: new Set(passes) });
+
+const isToken = (text: string) => /^[\w-]{16,64}$/.test(text);
 
 const notThere = () => new Problem(404, "not-found", "There is nothing here that you can open.");

@@ -8,29 +8,26 @@ import type { Workspaces } from "../workspaces/workspaces";
 import type { Attempt, SignInLimits } from "./limits";
 import { hashPassword, isPassword } from "./passwords";
 
-const email = Joi.string().trim().lowercase().max(254).email({ tlds: false }).required().messages({
+export const emailField = Joi.string().trim().lowercase().max(254).email({ tlds: false }).required().messages({
   "any.required": "Give your e-mail address.",
   "string.empty": "Give your e-mail address.",
   "string.email": "This does not look like an e-mail address.",
   "string.max": "This address is too long.",
 });
-const account = {
-  name: nameOf("your name"),
-  email,
-  // NIST SP 800-63B (from memory): a minimum length, no rules about kinds of characters.
-  password: Joi.string().min(10).max(200).required().messages({
-    "any.required": "Choose a password.",
-    "string.empty": "Choose a password.",
-    "string.min": "Use at least 10 characters.",
-    "string.max": "Use at most 200 characters.",
-  }),
-};
+// NIST SP 800-63B (from memory): a minimum length, no rules about kinds of characters.
+export const passwordField = Joi.string().min(10).max(200).required().messages({
+  "any.required": "Choose a password.",
+  "string.empty": "Choose a password.",
+  "string.min": "Use at least 10 characters.",
+  "string.max": "Use at most 200 characters.",
+});
+const account = { name: nameOf("your name"), email: emailField, password: passwordField };
 export const signUpForm = Joi.object({ ...account, workspace: nameOf("your workspace a name") });
 /** Of somebody who comes by a link into a workspace that is there. */
 export const signUpToJoinForm = Joi.object(account);
 
 export const signInForm = Joi.object({
-  email,
+  email: emailField,
   password: Joi.string().max(200).required().messages({
     "any.required": "Give your password.",
     "string.empty": "Give your password.",

@@ -3,11 +3,13 @@ import { LRUCache } from "lru-cache";
 import type { Membership } from "#core/access/access";
 import type { Database } from "../database/connection";
 import type { Channel } from "../live/channel";
-import { SIGNED_IN } from "./sql";
+import { SESSIONS, SIGNED_IN } from "./sql";
 
 /** A workspace of somebody's. */
 export interface NamedMembership extends Membership {
   workspaceName: string;
+  /** they may share there with people who do not belong to it */
+  sharesOutside: boolean;
 }
 
 /** The person behind a request, in the one of their workspaces that this session looks at. */
@@ -15,10 +17,23 @@ export interface SignedIn extends NamedMembership {
   id: string;
   name: string;
   email: string;
+  /** what it is called, where they have one */
+  portrait: string | null;
   /** all their workspaces, in the order in which they joined them; never empty */
   memberships: NamedMembership[];
 }
 
+/** Somewhere that a person is signed in. */
+export interface SignIn {
+  id: string;
+  agent: string;
+  createdAt: Date;
+  lastAt: Date;
+  /** its browser tells what is new */
+  tells: boolean;
+}
+
+const AGENT_MAX = 300;
 const DAYS = 30;
 export const SESSION_SECONDS = DAYS * 24 * 3600;
 /**
@@ -49,12 +64,16 @@ export class Sessions {
     channel.on("resumed", () => this.#known.clear());
   }
 
-  /** @returns what the cookie shall hold */
-  async start(personId: string): Promise<string> {
+  /**
+   * @param agent what the browser says of itself, by which the person knows it again
+   * @returns what the cookie shall hold
+   */
+  async start(personId: string, agent = ""): Promise<string> {
     const token = randomBytes(32).toString("base64url");
     await this.db.models.Session.create({
       id: this.#id(token),
       personId,
+      agent: agent.slice(0, AGENT_MAX),
       expiresAt: new Date(Date.now() + SESSION_SECONDS * 1000),
     });
     return token;
@@ -93,6 +112,22 @@ export class Sessions {
     await this.channel.tell({ topic: "session", id: id.toString("hex") });
   }
 
+  /** Where a person is signed in, the latest first. */
+  of(personId: string): Promise<SignIn[]> {
+    return this.db.rows<SignIn>(SESSIONS, [personId]);
+  }
+
+  /** Ends sessions of a person: one by its name, or all but one. */
+  async endOf(personId: string, which: { only: string } | { allBut: string | null }): Promise<void> {
+    const all = await this.db.models.Session.findAll({ where: { personId }, attributes: ["id"] });
+    const names = all.map((session) => session.id.toString("hex"));
+    for (const id of names.filter((name) => ("only" in which ? name === which.only : name !== which.allBut))) {
+      await this.db.models.Session.destroy({ where: { id: Buffer.from(id, "hex"), personId } });
+      this.#forgetSession(id);
+      await this.channel.tell({ topic: "session", id });
+    }
+  }
+
   /** The name of a session, by which others are told that it has ended. */
   idOf(token: string): string {
     return this.#id(token).toString("hex");
@@ -113,10 +148,10 @@ export class Sessions {
   }
 }
 
-type Known = Pick<SignedIn, "id" | "name" | "email" | "memberships">;
+type Known = Pick<SignedIn, "id" | "name" | "email" | "portrait" | "memberships">;
 
 /** A person in the workspace that they chose, or in their first one when that is theirs no more. */
-export function signedIn({ id, name, email, memberships }: Known, chosen: string | null): SignedIn {
+export function signedIn({ id, name, email, portrait, memberships }: Known, chosen: string | null): SignedIn {
   const here = memberships.find((m) => m.workspaceId === chosen) ?? memberships[0]!;
-  return { id, name, email, memberships, ...here };
+  return { id, name, email, portrait, memberships, ...here };
 }

@@ -1,8 +1,109 @@
+import { isoOf } from "../database/moments";
+
 /** Who session $1 is of, while it lasts, and the workspaces that they belong to. */
 export const SIGNED_IN = /* sql */ `
-select p.id, p.name, p.email, s.workspace_id as chosen, json_agg(
-         json_build_object('workspaceId', w.id, 'workspaceName', w.name, 'role', m.role)
+with used as (
+  update sessions set last_at = now() where id = $1 and last_at < now() - interval '5 minutes')
+select p.id, p.name, p.email, s.workspace_id as chosen,
+       (select digest from portraits where person_id = p.id) as portrait, json_agg(
+         json_build_object('workspaceId', w.id, 'workspaceName', w.name, 'role', m.role,
+         'sharesOutside', w.outside = 'everybody' or m.role = 'owner')
          order by m.joined_at, w.id) as memberships
   from sessions s join people p on p.id = s.person_id
   join members m on m.person_id = p.id join workspaces w on w.id = m.workspace_id
  where s.id = $1 and s.expires_at > now() group by p.id, s.workspace_id`;
+
+/** Where person $1 is signed in, the latest first. */
+export const SESSIONS = /* sql */ `
+select encode(id, 'hex') as id, agent, created_at as "createdAt", last_at as "lastAt", push is not null as tells
+  from sessions where person_id = $1 and expires_at > now() order by last_at desc limit 100`;
+
+/** Person $1 proves by a letter (kind $2, hash $3) what it says, for $5 minutes; $4 is the address that it is about. */
+export const PUT_PROOF = /* sql */ `
+insert into proofs as p (person_id, kind, hash, address, ends_at)
+values ($1, $2, $3, $4, now() + make_interval(mins => $5))
+on conflict (person_id, kind) do update
+   set hash = excluded.hash, address = excluded.address, ends_at = excluded.ends_at
+ where $2 <> 'reset' or p.ends_at < now() + make_interval(mins => $5) - interval '2 minutes'
+returning person_id`;
+
+/** What a letter with hash $2 of kind $1 proves, while it does. */
+export const PROOF = /* sql */ `
+select r.person_id as "personId", r.address, p.name, p.email
+  from proofs r join people p on p.id = r.person_id where r.kind = $1 and r.hash = $2 and r.ends_at > now()`;
+
+/** The same, for the last time. */
+export const USE_PROOF = /* sql */ `
+delete from proofs r using people p
+ where p.id = r.person_id and r.kind = $1 and r.hash = $2 and r.ends_at > now()
+returning r.person_id as "personId", r.address, p.name, p.email`;
+
+/** The programs of person $1. */
+export const PROGRAMS = /* sql */ `
+select g.id, g.name, w.name as "workspaceName", g.scopes, ${isoOf("g.made_at")} as "madeAt",
+       ${isoOf("g.last_at")} as "lastAt", ${isoOf("g.ends_at")} as "endsAt"
+  from programs g join workspaces w on w.id = g.workspace_id
+ where g.person_id = $1 order by g.made_at desc, g.id limit 100`;
+
+/** The program with secret $1, while it may act, and for whom. */
+export const PROGRAM = /* sql */ `
+with used as (
+  update programs set last_at = now()
+   where secret = $1 and (last_at is null or last_at < now() - interval '5 minutes'))
+select p.id, p.name, p.email, json_build_object('id', g.id, 'name', g.name, 'scopes', g.scopes) as program,
+       json_build_array(json_build_object('workspaceId', w.id, 'workspaceName', w.name, 'role', m.role,
+         'sharesOutside', w.outside = 'everybody' or m.role = 'owner')) as memberships
+  from programs g join people p on p.id = g.person_id
+  join members m on m.person_id = p.id and m.workspace_id = g.workspace_id join workspaces w on w.id = g.workspace_id
+ where g.secret = $1 and (g.ends_at is null or g.ends_at > now())`;
+
+/** Challenge with hash $1 for person $2, or for whoever signs in. Some of those that are over go. */
+export const PUT_CHALLENGE = /* sql */ `
+with over as (
+  delete from challenges where hash in (
+    select hash from challenges where ends_at < now() order by ends_at limit 100 for update skip locked))
+insert into challenges (hash, person_id, ends_at) values ($1, $2, now() + interval '5 minutes')`;
+
+/** The same, for the last time. */
+export const USE_CHALLENGE = /* sql */ `
+delete from challenges where hash = $1 and person_id is not distinct from $2 and ends_at > now() returning hash`;
+
+/** The passkeys of person $1. */
+export const PASSKEYS = /* sql */ `
+select id, name, transports, ${isoOf("made_at")} as "madeAt", ${isoOf("used_at")} as "usedAt"
+  from passkeys where person_id = $1 order by made_at desc, id limit 100`;
+
+/** Passkey $1, and whose it is. */
+export const PASSKEY = /* sql */ `
+select k.public_key as "publicKey", k.counter::float8 as counter, k.transports, p.id as "personId", p.email
+  from passkeys k join people p on p.id = k.person_id where k.id = $1`;
+
+/** Passkey $1 was used for the $2nd time, as it says; nothing where it was used as often already. */
+export const USE_PASSKEY = /* sql */ `
+update passkeys set counter = $2, used_at = now()
+ where id = $1 and (counter < $2 or counter = 0 and $2 = 0) returning id`;
+
+/** The workspaces of person $1, what of each ends or passes on with their account, and to whom: $2 at the most. */
+export const PARTINGS = /* sql */ `
+select w.id, w.name, h.heirs,
+       (select count(*)::int from recordings r
+         where r.workspace_id = w.id and r.deleted_at is null and (r.owner_id = $1 or h.heirs = '[]'::jsonb)) as recordings
+  from members m join workspaces w on w.id = m.workspace_id
+ cross join lateral (
+   select coalesce(jsonb_agg(jsonb_build_object('id', o.id, 'name', o.name)), '[]') as heirs from (
+     select p.id, p.name from members o join people p on p.id = o.person_id
+      where o.workspace_id = w.id and o.person_id <> $1
+      order by o.role <> 'owner', o.joined_at, p.id limit $2) o) h
+ where m.person_id = $1 order by m.joined_at, w.id`;
+
+/** What person $1 watched and said at links is from now on guest $2's. */
+export const LEAVE_VIEWERS = /* sql */ `
+update viewers set person_id = null, guest_id = $2 where person_id = $1 returning id`;
+
+/** The portrait of person $1: its name $2, and its bytes $3. */
+export const PUT_PORTRAIT = /* sql */ `
+insert into portraits (person_id, digest, bytes) values ($1, $2, $3)
+on conflict (person_id) do update set digest = excluded.digest, bytes = excluded.bytes returning digest`;
+
+/** The portrait that is called $1, of whomever. */
+export const PORTRAIT = /* sql */ `select bytes from portraits where digest = $1 limit 1`;

@@ -8,6 +8,7 @@ import type { KnownRecording } from "../access/facts";
 import type { SignedIn } from "../accounts/sessions";
 import type { Runtime } from "../runtime";
 import { askForm, inviteForm, sayForm, spansForm } from "./forms";
+import { newGuestKey } from "./viewers";
 import type { Show } from "#core/answers/shows";
 import type { InboxPage } from "./inbox";
 
@@ -47,6 +48,19 @@ describe("who opens a link", () => {
     expect((await other.viewer())!.name).toBe("Ida Marsh");
   });
 
+  it("is known by the name in the personal link that they came by, unless they have given one", async () => {
+    const recording = await fresh();
+    await runtime.invites.add(recording.id, "Hester Quill");
+    const { key } = (await runtime.db.models.Invite.findOne({ where: { recordingId: recording.id } }))!;
+    const hester = await guest(recording).visit({ invite: key });
+    expect(await hester.viewer()).toMatchObject({ name: "Hester Quill", needsName: false });
+    const ida = await guest(recording).as("Ida Marsh");
+    await ida.visit({ invite: key });
+    expect((await ida.viewer())!.name).toBe("Ida Marsh");
+    const unnamed = await guest(recording).visit({ invite: key, named: false });
+    expect((await unnamed.viewer())!.name).toBeNull();
+  });
+
   it("is apart when it is the sender", async () => {
     const recording = await fresh();
     const sender = await new Browser(runtime, recording, orla).visit();
@@ -60,6 +74,16 @@ describe("who opens a link", () => {
     expect((await people(recording)).flatMap((p) => p.numbers).sort((a, b) => a - b)).toEqual(
       Array.from({ length: 12 }, (_, i) => i),
     );
+  });
+
+  it("is one guest when several of its pages come at once, by the key that it was given before", async () => {
+    const [first, second] = [await fresh(), await fresh()];
+    const who = { member: null, guestKey: newGuestKey(), address: "198.51.100.7" };
+    const pages = [first, second, first, second].map((recording) => Object.assign(guest(recording), { who }));
+    await Promise.all(pages.map((page) => page.visit()));
+    await pages[0]!.say({ do: "name", name: "Tove" });
+    expect((await people(first)).map((p) => p.name)).toEqual(["Tove"]);
+    expect((await people(second)).map((p) => p.name)).toEqual(["Tove"]);
   });
 
   it("says nothing before it has opened the page, and nothing by a made-up key", async () => {

@@ -47,7 +47,8 @@ export class Asks {
   async answer(recordingId: string, viewer: Viewer, given: Given & { revision?: number | null }): Promise<void> {
     const { version, revision = null } = given;
     if (viewer.isSender) throw new Problem(409, "own-ask", "You asked this yourself.");
-    if (!viewer.name) throw new Problem(422, "no-name", "Give your name first, so that the sender knows who answers.");
+    if (viewer.needsName)
+      throw new Problem(422, "no-name", "Give your name first, so that the sender knows who answers.");
     const answer =
       given.answer.kind === "not-clear"
         ? { ...given.answer, at: sourceOf(await shownLineOf(this.db, recordingId, revision), given.answer.at) }
@@ -81,12 +82,12 @@ export const shownAnswer = <T extends Answer | null>(line: ShownLine, answer: T)
 export async function writeAsk(
   db: Database,
   recordingId: string,
-  { kind, question, choices, due, zone }: NewAsk,
+  { kind, question, choices, due, zone, reminds = false }: NewAsk,
   transaction?: Transaction,
 ): Promise<void> {
   if (kind === "nothing") {
     await db.models.Ask.destroy({ where: { recordingId }, transaction });
     return;
   }
-  await db.rows(PUT_ASK, [recordingId, kind, question, JSON.stringify(choices), due, zone], transaction);
+  await db.rows(PUT_ASK, [recordingId, kind, question, JSON.stringify(choices), due, zone, reminds], transaction);
 }

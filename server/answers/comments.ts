@@ -23,6 +23,8 @@ export interface ShownComment {
   /** the viewer who wrote it, for a page to know its own */
   author: string;
   name: string;
+  /** what their portrait is called, where they have one */
+  portrait: string | null;
   /** without an account: anybody can call themselves anything */
   guest: boolean;
   bySender: boolean;
@@ -236,7 +238,7 @@ export class Comments {
 }
 
 function requireName(viewer: Viewer): void {
-  if (!viewer.name) throw new Problem(422, "no-name", "Give your name first, so that people know who is speaking.");
+  if (viewer.needsName) throw new Problem(422, "no-name", "Give your name first, so that people know who is speaking.");
 }
 
 const gone = () => new Problem(404, "no-such-comment", "This comment is not there any more.");

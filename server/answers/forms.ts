@@ -2,7 +2,7 @@ import { randomUUID } from "node:crypto";
 import Joi from "joi";
 import { ASK_KINDS, askProblem, REACTIONS, type NewAsk } from "#core/answers/kinds";
 import { COMMENT_MAX, tidyComment } from "#core/answers/text";
-import { dayField, nameOf, plainText, uuidField } from "../http/fields";
+import { dayField, nameOf, plainText, uuidField, zoneField } from "../http/fields";
 
 const text = (max: number, what: string) =>
   Joi.string()
@@ -83,15 +83,6 @@ export const visitForm = Joi.object({
   named: Joi.boolean().default(true),
 });
 
-/** A time zone by its IANA name, as far as this runtime knows it; another one is taken as UTC. */
-function knownZone(zone: string): string {
-  try {
-    return new Intl.DateTimeFormat("en", { timeZone: zone }).resolvedOptions().timeZone;
-  } catch {
-    return "UTC";
-  }
-}
-
 /** What the sender asks. Choices that were left empty are left out. */
 export const askForm = Joi.object({
   kind: Joi.string()
@@ -103,7 +94,8 @@ export const askForm = Joi.object({
     .default([])
     .custom((list: string[]) => list.filter((c) => c !== "")),
   due: dayField.allow(null, "").default(null).empty(""),
-  zone: Joi.string().max(64).default("UTC").custom(knownZone),
+  zone: zoneField,
+  reminds: Joi.boolean().default(false),
 }).custom((ask: NewAsk, helpers) => {
   const problem = askProblem(ask);
   return problem

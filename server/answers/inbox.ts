@@ -1,13 +1,15 @@
 import Joi from "joi";
+import type { Transaction } from "sequelize";
 import type { Answer, Ask } from "#core/answers/kinds";
 import { SHOWS, type Show } from "#core/answers/shows";
 import { asksSomething } from "#core/answers/text";
 import { parseRecipe } from "#core/recipe/recipe";
 import { ShownLine } from "#core/recipe/shown-line";
+import type { NoticeKind } from "#core/notices/wishes";
 import type { Micros } from "#core/time/micros";
 import type { Database } from "../database/connection";
 import { shownAnswer } from "./asks";
-import { OWED, said, UNREAD } from "./sql";
+import { OWED, said, SAID_OF, UNREAD } from "./sql";
 import { readJsonCursor, timestampField, uuidField, writeJsonCursor } from "../http/fields";
 
 /**
@@ -17,14 +19,15 @@ import { readJsonCursor, timestampField, uuidField, writeJsonCursor } from "../h
 export interface Waiting {
   /** the comment, answer, reaction or invitation */
   subject: string;
-  kind: "comment" | "question" | "reply" | "not-clear" | "answer" | "owed";
+  kind: NoticeKind | "question";
   token: string;
   title: string;
   hasPoster: boolean;
-  /** who said it; for what is owed, who asks. Null for an unnamed guest */
+  /** who said it; for what is owed, who asks. Null for an unnamed guest, and for what nobody did */
   who: string | null;
   /** without an account: anybody can call themselves anything */
   guest: boolean;
+  /** what was said; the name of a folder, the kind of a reaction, why something failed */
   words: string;
   at: Micros | null;
   /** null when it answers what was asked before */
@@ -35,6 +38,9 @@ export interface Waiting {
   /** the thread to reply in */
   thread: string | null;
 }
+
+/** Of what somebody is told there: a question is a comment. */
+export const kindOf = ({ kind }: Pick<Waiting, "kind">): NoticeKind => (kind === "question" ? "comment" : kind);
 
 export const inboxQuery = Joi.object({
   show: Joi.string()
@@ -63,7 +69,7 @@ const MOST_OWED = 300;
 const MOST_COUNTED = 100;
 
 type Row = Omit<Waiting, "when" | "kind"> & {
-  kind: Waiting["kind"] | "reaction";
+  kind: NoticeKind;
   when: Date;
   position: string;
   /** what the recording shows now */
@@ -74,6 +80,12 @@ type Row = Omit<Waiting, "when" | "kind"> & {
 function asShown<T extends Pick<Row, "at" | "answer">>(row: T, line: ShownLine): T {
   const place = row.at === null ? null : line.toShown(row.at);
   return { ...row, at: place?.kept ? place.shown : null, answer: shownAnswer(line, row.answer) };
+}
+
+function toWaiting({ position: _, recipe, ...raw }: Row): Waiting {
+  const row = asShown(raw, new ShownLine(parseRecipe(recipe), Infinity));
+  const asks = row.kind === "comment" && asksSomething(row.words);
+  return { ...row, kind: asks ? "question" : row.kind, when: row.when.toISOString() };
 }
 
 /** The Answers place of a member. */
@@ -98,19 +110,26 @@ export class Inbox {
 
   async mark(personId: string, { do: deed, subjects }: { do: "read" | "unread"; subjects: string[] }): Promise<void> {
     const readAt = deed === "read" ? new Date() : null;
-    await this.db.models.InboxItem.update({ readAt }, { where: { personId, subject: subjects } });
+    // What was read is not mailed any more.
+    const values = { readAt, ...(readAt && { dueAt: null }) };
+    await this.db.models.InboxItem.update(values, { where: { personId, subject: subjects } });
+  }
+
+  /** Some of what is new, the oldest first, as far as they may still see it. */
+  async these(
+    personId: string,
+    subjects: string[],
+    { transaction, readToo = false }: { transaction?: Transaction; readToo?: boolean } = {},
+  ): Promise<Waiting[]> {
+    const rows = await this.db.rows<Row>(SAID_OF, [personId, subjects, readToo], transaction);
+    return rows.map(toWaiting);
   }
 
   async #said(personId: string, show: Exclude<Show, "owed">, after: [string, string] | null): Promise<InboxPage> {
     const bind = [personId, PAGE + 1, ...(after ?? [])];
     const rows = await this.db.rows<Row>(said(show, after !== null), bind);
     const last = rows.length > PAGE ? rows[PAGE - 1]! : null;
-    const waiting = rows.slice(0, PAGE).map(({ position: _, recipe, ...raw }): Waiting => {
-      const row = asShown(raw, new ShownLine(parseRecipe(recipe), Infinity));
-      const asks = row.kind === "comment" && asksSomething(row.words);
-      const kind = row.kind === "reaction" ? "not-clear" : asks ? "question" : row.kind;
-      return { ...row, kind, when: row.when.toISOString() };
-    });
+    const waiting = rows.slice(0, PAGE).map(toWaiting);
     return {
       waiting: show === "questions" ? waiting.filter((w) => w.kind === "question") : waiting,
       next: last && writeJsonCursor(last.position, last.subject),

@@ -12,7 +12,7 @@ import type { Viewing } from "../viewing/folds";
 export interface PersonRow {
   id: string;
   /** given when the sender has invited them; the key makes their personal link */
-  invite: { id: string; email: string | null; key: string } | null;
+  invite: (Pick<Invite, "id" | "email" | "key" | "bounced"> & { mailedAt: string | null }) | null;
   /** null for an unnamed guest */
   name: string | null;
   member: boolean;
@@ -55,7 +55,7 @@ interface ViewerRow {
   firstOpenedAt: Date;
   lastOpenedAt: Date;
 }
-type InviteRow = Pick<Invite, "id" | "name" | "email" | "key">;
+type InviteRow = Pick<Invite, "id" | "name" | "email" | "key" | "mailedAt" | "bounced">;
 
 /**
  * Which of those who came by themselves: the latest first. Whoever was asked or has answered stands before them, on the
@@ -80,7 +80,7 @@ export async function peopleOf(
   const [invites, viewers, loose, [come]] = await Promise.all([
     db.models.Invite.findAll({
       where: { recordingId },
-      attributes: ["id", "name", "email", "key"],
+      attributes: ["id", "name", "email", "key", "mailedAt", "bounced"],
       order: ["createdAt", "id"],
       raw: true,
     }),
@@ -143,7 +143,13 @@ function personOf(
   >);
   return {
     id: invite?.id ?? browsers[0]!.id,
-    invite: invite && { id: invite.id, email: invite.email, key: invite.key },
+    invite: invite && {
+      id: invite.id,
+      email: invite.email,
+      key: invite.key,
+      mailedAt: invite.mailedAt?.toISOString() ?? null,
+      bounced: invite.bounced,
+    },
     name: invite?.name ?? browsers[0]!.name,
     member: browsers.some((b) => b.member),
     group,

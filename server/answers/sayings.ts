@@ -32,6 +32,9 @@ const LIMIT: Record<Said["do"], Limited> = {
   answer: "answer",
 };
 
+/** What takes the deed `comment`; the rest is open to whoever may answer. */
+const WRITES = new Set<Said["do"]>(["comment", "reply", "edit"]);
+
 /** Everything that a viewer can say, by one door: who it is, how often, and then what. */
 export class Sayings {
   constructor(
@@ -50,6 +53,8 @@ export class Sayings {
     const viewer = await viewers.find(recording, who);
     if (!viewer) throw new Problem(409, "not-opened", "Open the recording's page in this browser first.");
     await limits.take(LIMIT[said.do], { viewer: viewer.id, address: who.address });
+    if (WRITES.has(said.do) && !viewer.mayComment)
+      throw new Problem(403, "no-comments", "No comments are taken here. Your words are still in the field.");
     switch (said.do) {
       case "name":
         if (viewer.isMember)

@@ -1,5 +1,6 @@
 import { maySql } from "#core/access/access-sql";
 import type { Show } from "#core/answers/shows";
+import { FIRST_WISHES } from "#core/notices/wishes";
 
 /** The account or the guest behind a viewer `v`: `m.name` or `g.name`. */
 export const VIEWER_NAMES = "left join people m on m.id = v.person_id left join guests g on g.id = v.guest_id";
@@ -11,12 +12,13 @@ const COMMENT_TABLES = `comments c join recordings o on o.id = c.recording_id
   join viewers v on v.id = c.viewer_id ${VIEWER_NAMES}`;
 const SHOWN_COMMENTS = /* sql */ `
 select c.id, c.reply_to as "replyTo", c.viewer_id as author, ${COMMENT_AUTHOR} as name,
+       case when c.imported_from is null then f.digest end as portrait,
        v.person_id is null and c.imported_from is null as guest,
        v.person_id is not distinct from o.owner_id as "bySender",
        case when c.removed_at is null then c.body end as body, c.at_us as at, c.until_us as until,
        to_char(c.created_at at time zone 'utc', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"') as "createdAt",
        c.edited_at is not null as edited, c.version, c.resolved_at is not null as settled
-  from ${COMMENT_TABLES}`;
+  from ${COMMENT_TABLES} left join portraits f on f.person_id = v.person_id`;
 
 /** The first $2 comments of recording $1 in order of time. */
 export const COMMENTS = /* sql */ `
@@ -56,25 +58,27 @@ export const REACTIONS_BY_ID = /* sql */ `${SHOWN_REACTIONS} where x.id = any($1
 /** What is asked of recording $1. */
 export const ASK = /* sql */ `
 select a.kind, a.question, a.choices, to_char(a.due, 'YYYY-MM-DD') as due,
-       extract(epoch from a.due_ends)::float8 * 1000 as "dueEnds", a.closed, a.version, a.edit
+       extract(epoch from a.due_ends)::float8 * 1000 as "dueEnds", a.closed, a.version, a.edit, a.reminds
   from asks a where a.recording_id = $1`;
 
 /** The same of ask `a` as one JSON value; null where nothing is asked. */
 const ASK_JSON = `case when a.recording_id is not null then json_build_object(
   'kind', a.kind, 'question', a.question, 'choices', a.choices, 'due', to_char(a.due, 'YYYY-MM-DD'),
   'dueEnds', extract(epoch from a.due_ends)::float8 * 1000, 'closed', a.closed, 'version', a.version,
-  'edit', a.edit) end`;
+  'edit', a.edit, 'reminds', a.reminds) end`;
 
 /**
- * Asks of recording $1: kind $2, question $3, choices $4, needed by day $5 in time zone $6. Another day is the same
- * ask; another question or other choices are not.
+ * Asks of recording $1: kind $2, question $3, choices $4, needed by day $5 in time zone $6, reminded of or
+ * not ($7). Another day is the same ask; another question or other choices are not. Of another day people are reminded
+ * anew.
  */
 export const PUT_ASK = /* sql */ `
-insert into asks as a (recording_id, kind, question, choices, due, due_ends)
-values ($1, $2, $3, $4, $5::date, ($5::date + 1)::timestamp at time zone $6)
+insert into asks as a (recording_id, kind, question, choices, due, due_ends, reminds)
+values ($1, $2, $3, $4, $5::date, ($5::date + 1)::timestamp at time zone $6, $7 and $5::date is not null)
 on conflict (recording_id) do update
    set kind = excluded.kind, question = excluded.question, choices = excluded.choices, due = excluded.due,
-       due_ends = excluded.due_ends, closed = false, edit = nextval('ask_versions'),
+       due_ends = excluded.due_ends, reminds = excluded.reminds, closed = false,
+       reminded_at = case when a.due_ends = excluded.due_ends then a.reminded_at end, edit = nextval('ask_versions'),
        version = case when (a.kind, a.question, a.choices) = (excluded.kind, excluded.question, excluded.choices)
                       then a.version else nextval('ask_versions') end
 returning recording_id`;
@@ -113,9 +117,18 @@ export const viewer = (by: "person" | "guest") => /* sql */ `
 select v.id, v.number, v.named, g.name as "guestName" from viewers v left join guests g on g.id = v.guest_id
  where v.recording_id = $1 and ${by === "person" ? "v.person_id = $2" : "g.key = $2"}`;
 
-/** How person $3, or whoever has the personal link $2, is asked at recording $1. */
+/** How person $3, or whoever has the personal link $2 or shows one of passes $4, is asked at recording $1. */
 export const INVITE_OF = /* sql */ `
-select id from invites where recording_id = $1 and (key = $2 or person_id = $3) order by (key = $2) desc limit 1`;
+select id from invites where recording_id = $1 and (key = $2 or person_id = $3 or pass = any($4::uuid[]))
+ order by (key = $2) desc, (pass = any($4::uuid[])) desc limit 1`;
+
+/** Guest $1, who has given no name, is called as whoever has the personal link of a folder of which pass $2 is. */
+export const NAME_BY_FOLDER = /* sql */ `
+update guests g set name = p.name from folder_people p where g.id = $1 and g.name is null and p.pass = $2 returning g.id`;
+
+/** Guest $1, who has given no name, is called as they were named in invite $2. */
+export const NAME_BY_INVITE = /* sql */ `
+update guests g set name = i.name from invites i where g.id = $1 and g.name is null and i.id = $2 returning g.id`;
 
 /**
  * Asks people at recording $1: ids $2, names $3, addresses $4, keys of their links $5. A colleague of that address, or
@@ -133,7 +146,7 @@ select i.id, r.id, coalesce(m.name, i.name), i.email, i.key, m.id
    select 1 from invites o
     where o.recording_id = r.id
       and (o.email = i.email or o.person_id = m.id or (o.email is null and i.email is null and o.name = i.name)))
-returning id`;
+returning id, person_id as "personId"`;
 
 /** Whoever of those asked by invites $2 has come to recording $1 already is taken as asked. */
 export const CAME_BEFORE = /* sql */ `
@@ -179,9 +192,17 @@ select (select count(*)::int from viewers where recording_id = $1 and number >= 
   join viewers v on v.id = k.id
  where v.number >= 0`;
 
-// What waits for person $1. Being a colleague opens nothing that is not open to all.
+// What waits for person $1, of what they may open.
 
-const OPEN_TO_MEMBER = maySql("watch", { person: "$1", workspaces: "'{}'::uuid[]" });
+const OPEN_TO_MEMBER = maySql("watch", {
+  person: "$1",
+  workspaces: "array(select workspace_id from members where person_id = $1)",
+});
+
+/** What is asked of `r` by `a` is open, and they have not answered what is asked now. */
+const OWES = `not a.closed and not exists (
+     select 1 from viewers w join answers y on y.viewer_id = w.id
+      where w.recording_id = r.id and w.person_id = $1 and y.ask_version = a.version)`;
 
 /** What is asked of them and waits for an answer to what is asked now. */
 const OWED_TABLES = /* sql */ `
@@ -190,10 +211,7 @@ const OWED_TABLES = /* sql */ `
   join asks a on a.recording_id = r.id
   join people o on o.id = r.owner_id
   left join inbox b on b.person_id = $1 and b.subject = i.id
- where i.person_id = $1 and not a.closed and ${OPEN_TO_MEMBER}
-   and not exists (
-     select 1 from viewers v join answers n on n.viewer_id = v.id
-      where v.recording_id = r.id and v.person_id = $1 and n.ask_version = a.version)`;
+ where i.person_id = $1 and ${OPEN_TO_MEMBER} and ${OWES}`;
 
 /** The first $2 of what they owe, by the day on which it is needed. */
 export const OWED = /* sql */ `
@@ -202,31 +220,37 @@ select i.id as subject, 'owed' as kind, r.token, r.title, r.poster_key is not nu
        i.created_at as "when", null as thread, b.read_at is null as unread
   ${OWED_TABLES} order by a.due_ends nulls last, i.created_at limit $2`;
 
+/** What they do not want to see in the Answers place. */
+const HIDDEN = `coalesce((select hidden from notice_wishes where person_id = $1),
+                         '{${FIRST_WISHES.hidden.join(",")}}')`;
+const SEEN = `b.person_id = $1 and b.kind <> 'owed' and b.kind <> all(${HIDDEN}) and ${OPEN_TO_MEMBER}`;
+
 /** How much waits that is new, of what is said at most $2. */
 export const UNREAD = /* sql */ `
 select ((select count(*) from (
            select 1 from inbox b join recordings r on r.id = b.recording_id
-            where b.person_id = $1 and b.read_at is null and b.kind <> 'owed' and ${OPEN_TO_MEMBER} limit $2) said)
+            where ${SEEN} and b.read_at is null limit $2) said)
       + (select count(*) ${OWED_TABLES} and b.read_at is null))::int as count`;
 
 /** Of what is said, which is shown. The question marks are looked for more closely afterwards. */
 const SAID_WHERE: Record<Exclude<Show, "owed">, string> = {
   all: "true",
   unread: "b.read_at is null",
-  unclear: "(b.kind = 'reaction' or n.answer ->> 'kind' = 'not-clear')",
+  unclear: "b.kind = 'not-clear'",
   questions: "b.kind = 'comment' and c.body ~ '[?？؟]'",
 };
 
-/**
- * $2 of what others said, the newest first, with the recipe of what each recording shows.
- * @param after does it go on after moment $3 and subject $4?
- */
-export const said = (show: Exclude<Show, "owed">, after: boolean) => /* sql */ `
-select b.subject, r.token, r.title, r.poster_key is not null as "hasPoster",
-       case when n.answer ->> 'kind' = 'not-clear' then 'not-clear' else b.kind end as kind,
-       case when v.named or b.kind <> 'reaction' then coalesce(c.imported_from, m.name, g.name) end as who,
-       v.person_id is null and c.imported_from is null as guest,
+/** Something in the inbox, with the recipe of what its recording shows. */
+const SAID = /* sql */ `
+select b.subject, r.token, r.title, r.poster_key is not null as "hasPoster", b.kind,
+       case when b.kind in ('folder', 'owed') then o.name
+            when v.named or x.id is null then coalesce(c.imported_from, m.name, g.name) end as who,
+       v.id is not null and v.person_id is null and c.imported_from is null as guest,
        case when c.id is not null then c.body
+            when b.kind = 'reaction' then x.kind
+            when b.kind = 'folder' then coalesce(f.name, '')
+            when b.kind = 'owed' then coalesce(a.question, '')
+            when b.kind = 'trouble' then coalesce(u.problem, '')
             when n.id is null then ''
             when n.ask_version is distinct from a.version then 'An answer to what you asked before.'
             else coalesce(n.answer ->> 'words', '') end as words,
@@ -236,13 +260,34 @@ select b.subject, r.token, r.title, r.poster_key is not null as "hasPoster",
        coalesce(c.reply_to, c.id) as thread
   from inbox b
   join recordings r on r.id = b.recording_id
+  join people o on o.id = r.owner_id
   left join comments c on b.kind in ('comment', 'reply') and c.id = b.subject
-  left join answers n on b.kind = 'answer' and n.id = b.subject
-  left join reactions x on b.kind = 'reaction' and x.id = b.subject
-  join viewers v on v.id = coalesce(c.viewer_id, n.viewer_id, x.viewer_id)
+  left join answers n on b.kind in ('answer', 'not-clear') and n.id = b.subject
+  left join reactions x on b.kind in ('reaction', 'not-clear') and x.id = b.subject
+  left join viewers v
+    on v.id = coalesce(c.viewer_id, n.viewer_id, x.viewer_id, case b.kind when 'view' then b.subject end)
   ${VIEWER_NAMES}
+  left join folders f on b.kind = 'folder' and f.id = r.folder_id
+  left join publications u on b.kind = 'trouble' and u.recording_id = r.id and u.id = b.subject
   left join asks a on a.recording_id = r.id
-  join lateral (select recipe from revisions where recording_id = r.id order by number desc limit 1) s on true
- where b.person_id = $1 and b.kind <> 'owed' and ${OPEN_TO_MEMBER} and ${SAID_WHERE[show]}
+  join lateral (select recipe from revisions where recording_id = r.id order by number desc limit 1) s on true`;
+
+/**
+ * $2 of what others said, the newest first.
+ * @param after does it go on after moment $3 and subject $4?
+ */
+export const said = (show: Exclude<Show, "owed">, after: boolean) => /* sql */ `
+${SAID}
+ where ${SEEN} and ${SAID_WHERE[show]}
    ${after ? "and (b.at, b.subject) < ($3::timestamptz, $4::uuid)" : ""}
  order by b.at desc, b.subject desc limit $2`;
+
+/**
+ * Of what came, subjects $2, the oldest first, as far as they may still see it, and it is still asked.
+ * $3: also what was read?
+ */
+export const SAID_OF = /* sql */ `
+${SAID}
+ where b.person_id = $1 and b.subject = any($2::uuid[]) and (b.read_at is null or $3) and ${OPEN_TO_MEMBER}
+   and (b.kind <> 'owed' or (${OWES}))
+ order by b.at, b.subject`;

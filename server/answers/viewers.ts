@@ -1,15 +1,18 @@
 import { createHmac, randomBytes, randomUUID } from "node:crypto";
 import type { Transaction } from "sequelize";
+import { may, type Subject } from "#core/access/access";
 import type { KnownRecording } from "../access/facts";
 import type { SignedIn } from "../accounts/sessions";
 import type { Database } from "../database/connection";
 import type { Events } from "../live/events";
-import { INVITE_OF, viewer, visit } from "./sql";
+import { INVITE_OF, NAME_BY_FOLDER, NAME_BY_INVITE, viewer, visit } from "./sql";
 
 /** Whoever opens a link: a member, or a browser with its guest cookie. */
 export interface Who {
   member: SignedIn | null;
   guestKey: string | null;
+  /** the same person for `core/access`, with what their browser shows; where it shows nothing, the member */
+  subject?: Subject;
   /** where they come from, for limits */
   address: string;
 }
@@ -25,7 +28,13 @@ export interface Viewer {
   isMember: boolean;
   /** false: counted, and not named */
   named: boolean;
+  /** they are to give a name before they say something */
+  needsName: boolean;
+  mayComment: boolean;
 }
+
+/** Who asks, for `core/access`. */
+export const subjectOf = ({ subject, member }: Who): Subject => subject ?? member;
 
 export interface Visit {
   /** the key in the personal link that was opened */
@@ -48,13 +57,15 @@ export class Viewers {
     { invite, named }: Visit,
   ): Promise<{ viewer: Viewer; newKey: string | null }> {
     const guest = who.member ? null : await this.#guest(who.guestKey);
+    if (guest && named) await this.#nameByFolder(guest.id, recording, who);
     await this.events.within(recording.id, async (transaction) => {
-      const inviteId = await this.#inviteOf(recording.id, who.member, invite, transaction);
+      const inviteId = await this.#inviteOf(recording.id, who, invite, transaction);
       const [row] = await this.db.rows<{ isNew: boolean }>(
         visit(who.member ? "person" : "guest"),
         [randomUUID(), recording.id, who.member?.id ?? null, recording.ownerId, guest?.id ?? null, inviteId, named],
         transaction,
       );
+      if (guest && named && inviteId) await this.db.rows(NAME_BY_INVITE, [guest.id, inviteId], transaction);
       // A new face is news for the sender; a face that comes back is told by the figures.
       return {
         result: undefined,
@@ -69,18 +80,22 @@ export class Viewers {
   }
 
   /** The viewer of a recording, if they have opened its page. */
-  async find(recording: KnownRecording, { member, guestKey }: Who): Promise<Viewer | null> {
+  async find(recording: KnownRecording, who: Who): Promise<Viewer | null> {
+    const { member, guestKey } = who;
     if (!member && !isKey(guestKey)) return null;
     const [row] = await this.db.rows<{ id: string; number: number; guestName: string | null; named: boolean }>(
       viewer(member ? "person" : "guest"),
       [recording.id, member ? member.id : this.#hash(guestKey!)],
     );
     if (!row) return null;
+    const name = member?.name ?? row.guestName;
     return {
       id: row.id,
       number: row.number,
       named: row.named,
-      name: member?.name ?? row.guestName,
+      name,
+      needsName: recording.asksNames && !name,
+      mayComment: may(subjectOf(who), "comment", recording, Date.now()),
       isSender: member?.id === recording.ownerId,
       isMember: member !== null,
     };
@@ -91,23 +106,30 @@ export class Viewers {
     if (isKey(guestKey)) await this.db.models.Guest.update({ name }, { where: { key: this.#hash(guestKey!) } });
   }
 
-  async #guest(key: string | null): Promise<{ id: string; key: string; isNew: boolean }> {
-    const known = isKey(key) && (await this.db.models.Guest.findOne({ where: { key: this.#hash(key!) } }));
-    if (known) return { id: known.id, key: key!, isNew: false };
-    const made = { id: randomUUID(), key: randomBytes(24).toString("base64url"), isNew: true };
-    await this.db.models.Guest.create({ id: made.id, key: this.#hash(made.key) });
-    return made;
+  async #guest(said: string | null): Promise<{ id: string; key: string; isNew: boolean }> {
+    const { Guest } = this.db.models;
+    // A browser may have been given its key before it is met.
+    const key = isKey(said) ? said! : newGuestKey();
+    const where = { key: this.#hash(key) };
+    const known = await Guest.findOne({ where });
+    if (known) return { id: known.id, key, isNew: false };
+    // Several pages of one browser come at once.
+    await Guest.bulkCreate([{ id: randomUUID(), ...where }], { ignoreDuplicates: true });
+    return { id: (await Guest.findOne({ where, rejectOnEmpty: true })).id, key, isNew: true };
   }
 
-  async #inviteOf(
-    recordingId: string,
-    member: SignedIn | null,
-    key: string | null,
-    transaction: Transaction,
-  ): Promise<string | null> {
+  /** Whoever has come by a personal link of the folder is known by it, until they say another name. */
+  async #nameByFolder(guestId: string, { folder }: KnownRecording, who: Who): Promise<void> {
+    const pass = subjectOf(who)?.passes?.find(({ by, of }) => by === "folder" && folder.passes.has(of));
+    if (pass) await this.db.rows(NAME_BY_FOLDER, [guestId, pass.of]);
+  }
+
+  async #inviteOf(recordingId: string, who: Who, key: string | null, transaction: Transaction): Promise<string | null> {
+    const { member } = who;
+    const shown = (subjectOf(who)?.passes ?? []).filter((pass) => pass.by === "invite" && pass.to === recordingId);
     const [row] = await this.db.rows<{ id: string }>(
       INVITE_OF,
-      [recordingId, key ?? "", member?.id ?? null],
+      [recordingId, key ?? "", member?.id ?? null, shown.map((pass) => pass.of)],
       transaction,
     );
     return row?.id ?? null;
@@ -117,5 +139,8 @@ export class Viewers {
     return createHmac("sha256", this.secret).update(`guest ${key}`).digest();
   }
 }
+
+/** What a browser without an account keeps, to be known again. */
+export const newGuestKey = (): string => randomBytes(24).toString("base64url");
 
 const isKey = (key: string | null) => key !== null && /^[\w-]{20,60}$/.test(key);

@@ -1,6 +1,6 @@
 import { randomUUID } from "node:crypto";
 import Joi from "joi";
-import { AUDIENCES } from "#core/access/access";
+import { FIRST_AUDIENCES } from "#core/access/access";
 import { COUNT_INS, readWishes, STOPS, type Wishes } from "#core/desk/wishes";
 import { PLACES, SCENE_KINDS, SIZES } from "#core/layout/layout";
 import { MOST_ZOOM } from "#core/layout/lens";
@@ -27,7 +27,7 @@ const flag = Joi.boolean().strict().required();
 const wholeField = (least: number, most: number) => Joi.number().strict().integer().min(least).max(most).required();
 const wishesField = Joi.object({
   source: oneOf(TAKE_SOURCES),
-  audience: oneOf(AUDIENCES),
+  audience: oneOf(FIRST_AUDIENCES),
   quality: Joi.object({ height: oneOf(HEIGHTS), rate: oneOf(RATES) }).required(),
   arrangement: Joi.object({ scene: oneOf(SCENE_KINDS), place: oneOf(PLACES), size: oneOf(SIZES) }).required(),
   lens: Joi.object({

@@ -1,6 +1,7 @@
 import { parseHistory, shownBy, type History } from "#core/recipe/history";
 import { RecipeError } from "#core/recipe/recipe-error";
 import type { Shown } from "#core/recipe/edits";
+import type { Transaction } from "sequelize";
 import type { Database } from "../database/connection";
 import { Problem } from "../http/problem";
 import { DRAFT, DROP_DRAFT, SAVE_DRAFT } from "./sql";
@@ -24,9 +25,8 @@ export class Drafts {
     private readonly ask: (recordingId: string, edit: Shown & { seen: number }) => Promise<unknown>,
   ) {}
 
-  async of(recordingId: string): Promise<Draft | null> {
-    const [row] = await this.db.rows<Draft>(DRAFT, [recordingId]);
-    return row ? { ...row, history: parseHistory(row.history) } : null;
+  of(recordingId: string): Promise<Draft | null> {
+    return readDraft(this.db, recordingId);
   }
 
   /**
@@ -46,11 +46,9 @@ export class Drafts {
       if (error instanceof RecipeError) throw new Problem(422, "no-history", `This is no edit: ${error.message}.`);
       throw error;
     }
-    const values = [recordingId, version, seen, JSON.stringify(checked), by];
-    const [row] = await this.db.rows<{ version: number }>(SAVE_DRAFT, values);
-    if (!row) throw otherDraft();
+    const saved = await writeDraft(this.db, recordingId, { version, seen, history: checked }, { by });
     await this.saved(recordingId);
-    return row.version;
+    return saved;
   }
 
   /**
@@ -70,5 +68,29 @@ export class Drafts {
   }
 }
 
-const otherDraft = () =>
+/** The draft of a recording; null where there is none. */
+export async function readDraft(db: Database, recordingId: string, transaction?: Transaction): Promise<Draft | null> {
+  const [row] = await db.rows<Draft>(DRAFT, [recordingId], transaction);
+  return row ? { ...row, history: parseHistory(row.history) } : null;
+}
+
+/**
+ * Saves a draft over the version that was seen.
+ * @param by the window that saves
+ * @returns its version now
+ * @throws {Problem} 409 where it was changed meanwhile
+ */
+export async function writeDraft(
+  db: Database,
+  recordingId: string,
+  { version, seen, history }: Draft,
+  { by = null, transaction }: { by?: string | null; transaction?: Transaction },
+): Promise<number> {
+  const values = [recordingId, version, seen, JSON.stringify(history), by];
+  const [row] = await db.rows<{ version: number }>(SAVE_DRAFT, values, transaction);
+  if (!row) throw otherDraft();
+  return row.version;
+}
+
+export const otherDraft = () =>
   new Problem(409, "other-draft", "This edit was changed in another window meanwhile. Nothing here was saved over it.");

@@ -1,13 +1,12 @@
-import { createHash } from "node:crypto";
 import type { InitInfo } from "#core/media/init";
 import { hasSets, MOST_SETS, readParameterSets, setsInUse, withParameterSets } from "#core/media/parameter-sets";
 import { partOf, readSamples, writeSegment, type Sample } from "#core/media/samples";
 import { MediaError } from "#core/media/iso";
 import type { TrackName } from "#core/media/tracks";
 import type { Edge } from "#core/recipe/track-pieces";
-import { SECOND, type Micros } from "#core/time/micros";
+import { fromTicks, toTicks, type Micros } from "#core/time/micros";
 import type { Database } from "../database/connection";
-import { shortDigest, type Storage } from "../storage/storage";
+import { digestOf, shortDigest, type Storage } from "../storage/storage";
 import { inFolder } from "../jobs/decoder";
 import { encodePart } from "./encode";
 import { ADD_EDGE, CHANGE_INIT, CLEAR_EDGES, EDGES_MADE, NEXT_EDGE, SEGMENT_TO_CUT } from "./sql";
@@ -79,13 +78,13 @@ export class Edges {
     const { trackId, takeId, name, of, from, to, init } = edge;
     const samples = await this.#samplesOf(edge, signal);
     const bytes = Buffer.from(writeSegment({ start: from, samples }, init));
-    const digest = createHash("sha256").update(bytes).digest();
+    const digest = digestOf(bytes);
     const [next] = await this.db.rows<{ number: number }>(NEXT_EDGE, []);
     const key = `takes/${takeId}/${name}/${next!.number}-${shortDigest(digest)}.m4s`;
     signal.throwIfAborted();
     await this.storage.put(key, bytes);
-    const micros = (ticks: number): Micros => Math.round((ticks * SECOND) / init.timescale);
-    const times = [micros(from), micros(to) - micros(from)];
+    const [begins, ends] = [fromTicks(from, init.timescale), fromTicks(to, init.timescale)];
+    const times = [begins, ends - begins];
     const row = [...times, samples.length, bytes.length, digest, key];
     const added = await this.db.rows(ADD_EDGE, [trackId, of, from, to, next!.number, ...row]);
     if (added.length > 0) return next!.number;
@@ -101,7 +100,7 @@ export class Edges {
     const { trackId, of, from, to, init } = edge;
     const row = await this.#find(trackId, of);
     const segment = await this.storage.get(row.key);
-    const start = Math.round((row.startUs * init.timescale) / SECOND);
+    const start = toTicks(row.startUs, init.timescale);
     if (init.type === "audio" || from === start) {
       const part = partOf(readSamples(segment, init), from, to);
       if (part.samples.length === 0) throw new MediaError("There is nothing in that part.");
@@ -150,7 +149,7 @@ export class Edges {
 
   /** @returns false where somebody else has changed it meanwhile */
   async #addSets({ trackId, takeId, name }: WantedEdge, initKey: string, init: Uint8Array): Promise<boolean> {
-    const key = `takes/${takeId}/${name}/init-${shortDigest(createHash("sha256").update(init).digest())}.mp4`;
+    const key = `takes/${takeId}/${name}/init-${shortDigest(digestOf(init))}.mp4`;
     await this.storage.put(key, Buffer.from(init));
     const changed = await this.db.rows(CHANGE_INIT, [trackId, initKey, key]);
     // What was there before is in answers that are under way; the nightly sweep takes it.

@@ -23,6 +23,7 @@ import { sharedRecording, watching } from "../../testing/shared";
 import type { KnownRecording } from "../access/facts";
 import type { SignedIn } from "../accounts/sessions";
 import { sweepStorage } from "../jobs/sweep-storage";
+import { StorageFull } from "../storage/storage";
 import { putEntries } from "../recordings/entries";
 import type { Runtime } from "../runtime";
 
@@ -140,6 +141,22 @@ describe("an edit of twenty cuts", () => {
       expect(Math.abs(lag(shown, place, whole, place - begins + frameAt(from) * 1600))).toBeLessThan(HALF_A_PACKET + 8);
     }
     expect(Math.abs(shown.length - framesOf(kept).length * 1600)).toBeLessThan(2_100);
+  });
+
+  it("is one of those that can be opened again, beside what was recorded", async () => {
+    const known = await runtime.revisions.of(recording.id);
+    expect(known.map(({ number }) => number)).toEqual([revision, 1]);
+    const lengths = known.map(({ length }) => length / 1e6);
+    expect(lengths[0]).toBeCloseTo(framesOf(kept).length / 30, 3);
+    expect(Math.abs(lengths[1]! - SECONDS)).toBeLessThan(0.1);
+    expect((await runtime.revisions.one(recording.id, revision)).kept).toEqual(kept);
+    const { kept: first } = await runtime.revisions.one(recording.id, 1);
+    expect(first).toEqual([{ from: 0, to: expect.any(Number) as number }]);
+    expect(Math.abs(first[0]!.to / 1e6 - SECONDS)).toBeLessThan(0.1);
+    await expect(runtime.revisions.one(recording.id, revision + 1)).rejects.toMatchObject({ status: 404 });
+    // Everything as it was recorded is no revision of anybody.
+    await runtime.editing.recorded(recording.id);
+    await expect(runtime.revisions.one(recording.id, 0)).rejects.toMatchObject({ status: 404 });
   });
 
   it("is the same for another reader of HLS", async () => {
@@ -306,6 +323,23 @@ describe("asking for an edit", () => {
     await Promise.all([1, 2].map(() => runtime.editing.run(recording.id, never)));
     expect(await runtime.editing.state(recording.id)).toMatchObject({ state: "published", done: state.wanted });
     expect((await runtime.editing.stretches(recording.id)).revision).toBe(revision + 1);
+    expect(pictureNumbers((await played(recording, revision + 1, "screen")).file)).toEqual(framesOf(later));
+  });
+
+  it("changes nothing and says so when the disk is full, and is published when there is room again", async () => {
+    const recording = await recorded("screen", { screen: "numbered" }, 6);
+    const { kept, revision } = await runtime.editing.stretches(recording.id);
+    const later = without([cut(20, 30)])(kept);
+    const put = vi.spyOn(runtime.storage, "put").mockRejectedValue(new StorageFull("the server's disk is full"));
+    const ask = () => runtime.editing.ask(recording.id, { kept: later, seen: revision });
+    await ask();
+    const state = async () => (await runtime.editing.state(recording.id))!;
+    await expect.poll(async () => (await state()).state, { timeout: 20_000 }).toBe("failed");
+    expect((await state()).problem).toMatch(/^The server's disk is full\./);
+    expect((await runtime.editing.stretches(recording.id)).revision).toBe(revision);
+    put.mockRestore();
+    await ask();
+    await expect.poll(async () => (await state()).state, { timeout: 20_000 }).toBe("published");
     expect(pictureNumbers((await played(recording, revision + 1, "screen")).file)).toEqual(framesOf(later));
   });
 

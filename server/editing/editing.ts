@@ -6,40 +6,54 @@ import { MediaError } from "#core/media/iso";
 import type { TrackName } from "#core/media/tracks";
 import {
   closedAt,
+  dressOf,
   inOrderOf,
   leftOut,
   lengthOf,
   outOf,
   recipeOf,
+  takesOf,
   type Shown,
   type Stretches,
+  type TakeStretch,
 } from "#core/recipe/edits";
 import { gridAfter, onGrid } from "#core/recipe/frames";
-import type { Gains } from "#core/recipe/gains";
-import { doneTo, type Deed } from "#core/recipe/history";
+import type { Dress } from "#core/recipe/dress";
+import { doneTo, type Cutting } from "#core/recipe/history";
 import { parseRecipe } from "#core/recipe/recipe";
 import { RecipeError } from "#core/recipe/recipe-error";
 import { ShownLine } from "#core/recipe/shown-line";
 import { startOfTake, takeOf } from "#core/recipe/source-line";
 import { isEdge, piecesOfStretch, type CutTrack, type TrackPiece } from "#core/recipe/track-pieces";
-import { SECOND, type Micros } from "#core/time/micros";
+import { fromTicks, toTicks, type Micros } from "#core/time/micros";
 import type { Range } from "#core/time/ranges";
 import type { Database } from "../database/connection";
 import { Problem } from "../http/problem";
 import type { Events } from "../live/events";
-import { lastRevision, publishEdit, publishRecorded, PUBLISHED_EVENT, type NewPiece } from "../recordings/publish";
-import type { Storage } from "../storage/storage";
+import {
+  lastRevision,
+  publishEdit,
+  publishRecorded,
+  PUBLISHED_EVENT,
+  shownOf,
+  type NewPiece,
+} from "../recordings/publish";
+import { StorageFull, type Storage } from "../storage/storage";
 import { Edges, type WantedEdge } from "./edges";
+import { picturesOn } from "./pictures";
+import type { Suppressions } from "./suppress";
 import {
   ASK_PUBLICATION,
   BACKED_UP,
   END_PUBLICATION,
   KNOWS_RECORDED,
   NOTE_PROGRESS,
+  PICTURES_MISSING,
   PUBLICATION,
   TAKES_TO_CUT,
   TRACKS_TO_CUT,
 } from "./sql";
+import { askForVoices, playedAs, voiceOf, waitForVoices, type Voice } from "./voices";
 
 /** More stretches than an edit of a day has; each may need two edges of each track. */
 export const MOST_STRETCHES = 1_000;
@@ -64,6 +78,7 @@ interface TakeRow {
   position: number;
   durationUs: Micros;
   whole: boolean;
+  brought: boolean;
 }
 
 interface TrackRow {
@@ -80,6 +95,8 @@ interface TrackRow {
 
 interface PlannedPiece {
   track: TrackRow;
+  /** what it is played as */
+  as: TrackName;
   stretch: number;
   n: number;
   piece: TrackPiece;
@@ -93,6 +110,14 @@ interface Deeds {
   within?: (transaction: Transaction) => Promise<unknown>;
 }
 
+/** What a recording shows, and what there is of it. */
+export interface Standing extends Shown {
+  takes: TakeStretch[];
+  revision: number;
+  /** all of the takes is here */
+  whole: boolean;
+}
+
 /** Other recipes of a recording, published as other revisions. Who may ask for it is checked by the callers. */
 export class Editing {
   #edges: Edges;
@@ -102,6 +127,7 @@ export class Editing {
     storage: Storage,
     private readonly events: Events,
     private readonly log: Logger,
+    private readonly suppressions: Suppressions,
     /** asks for the work of a publication */
     private readonly later: (recordingId: string) => Promise<void>,
     /** called when something else is shown */
@@ -110,17 +136,16 @@ export class Editing {
     this.#edges = new Edges(db, storage);
   }
 
-  /**
-   * What is shown, closed, and all of the takes, as stretches of the source line; the revision that shows it, and
-   * whether all of the takes is here.
-   */
-  async stretches(recordingId: string): Promise<Shown & { takes: Range[]; revision: number; whole: boolean }> {
+  /** What is shown, closed, and all of the takes, as stretches of the source line. */
+  async stretches(recordingId: string): Promise<Standing> {
     const takes = await this.#takes(recordingId);
     const last = await lastRevision(this.db, recordingId);
-    const end = startOfTake(last.position ?? 1) + gridAfter(last.takeUs);
-    const recipe = parseRecipe(last.recipe);
-    const shown = { kept: closedAt(recipe, end), gains: recipe.gains ?? {} };
-    return { ...shown, takes: takes.map(allOf), revision: last.number, whole: takes.every(({ whole }) => whole) };
+    return {
+      ...shownOf(last),
+      takes: takes.map(allOf),
+      revision: last.number,
+      whole: takes.every(({ whole }) => whole),
+    };
   }
 
   /** What is left out of the takes, and where it would be shown. */
@@ -131,32 +156,35 @@ export class Editing {
   }
 
   /** One deed upon what is shown. @throws {Problem} as `ask` */
-  async change(recordingId: string, deed: Deed, seen: number): Promise<void> {
-    const { kept, gains, takes } = await this.stretches(recordingId);
-    await this.ask(recordingId, { ...doneOrRefused({ kept, gains }, deed, takes), seen });
+  async change(recordingId: string, deed: Cutting, seen: number): Promise<void> {
+    const { kept, dress, takes } = await this.stretches(recordingId);
+    await this.ask(recordingId, { ...doneOrRefused({ kept, dress }, deed, takes), seen });
   }
 
   /**
    * Asks for a revision that shows these stretches. It is published when its edges are made.
    * @param seen the revision that whoever asks has seen
-   * @param gains those that are in force, where none are given
+   * @param dress the one that is in force, where none is given
    * @returns the id of the publication
    * @throws {Problem} 409 while a take is on its way, where another revision is shown by now, or another one is being
    * published; 422 for stretches that are not there
    */
   async ask(
     recordingId: string,
-    { kept, gains, seen }: { kept: Stretches; gains?: Gains; seen: number },
+    { kept, dress, seen }: { kept: Stretches; dress?: Dress; seen: number },
   ): Promise<string> {
     const takes = await this.#wholeTakes(recordingId);
     const checked = check(kept, takes);
     const { number, recipe } = await lastRevision(this.db, recordingId);
     if (number !== seen) throw changedMeanwhile();
     const id = randomUUID();
-    const wanted = recipeOf(checked, gains ?? parseRecipe(recipe).gains);
+    const wanted = recipeOf(checked, dress ?? dressOf(parseRecipe(recipe)));
+    const [missing] = await this.db.rows(PICTURES_MISSING, [recordingId, picturesOn(wanted)]);
+    if (missing) throw new Problem(422, "no-such-picture", "A picture of it is not there. Put it on again.");
     const [asked] = await this.db.rows(ASK_PUBLICATION, [recordingId, id, seen, JSON.stringify(wanted)]);
     // Where nothing has to be made it takes no longer than asking for the work.
-    const planned = asked ? await this.#plan(recordingId, checked) : null;
+    const atOnce = asked && (await askForVoices(this.suppressions, recordingId, wanted)) === "made";
+    const planned = atOnce ? await this.#plan(recordingId, checked, voiceOf(wanted)) : null;
     if (planned && (await this.#edges.missing(edgesIn(planned))) === 0)
       await this.#run(recordingId, AbortSignal.timeout(AT_ONCE_MS), planned).catch((error: unknown) =>
         this.log.warn({ err: error, recordingId }, "not published at once"),
@@ -221,7 +249,7 @@ export class Editing {
       if (signal.aborted) throw error;
       if (error instanceof Problem) return void (await end("failed", error.message));
       this.log.error({ err: error, recordingId }, "publication failed");
-      await end("failed", error instanceof MediaError ? error.message : "It could not be made. Try it again.");
+      await end("failed", wordsFor(error));
     }
   }
 
@@ -229,9 +257,12 @@ export class Editing {
    * Makes the edges of stretches that may be asked for soon, so that publishing them waits for nothing. Not very many.
    * @throws {Problem} as `ask`, for stretches that are not there
    */
-  async prepare(recordingId: string, kept: Stretches, signal: AbortSignal): Promise<void> {
+  async prepare(recordingId: string, { kept, dress }: Shown, signal: AbortSignal): Promise<void> {
     const checked = check(kept, await this.#wholeTakes(recordingId));
-    const wanted = edgesIn(await this.#plan(recordingId, checked));
+    const recipe = recipeOf(checked, dress);
+    // It takes longer than this may; publishing waits for it.
+    await askForVoices(this.suppressions, recordingId, recipe);
+    const wanted = edgesIn(await this.#plan(recordingId, checked, voiceOf(recipe)));
     if ((await this.#edges.missing(wanted)) <= MOST_AHEAD) await this.#edges.numbers(wanted, signal);
   }
 
@@ -247,7 +278,7 @@ export class Editing {
       (await this.db.rows<{ same: boolean }>(KNOWS_RECORDED, [recordingId, JSON.stringify(recipe)], transaction))[0];
     if ((await known())?.same) return;
     // A whole take has no edges: its segments are played as they are.
-    const planned = (await this.#plan(recordingId, kept)).filter(({ piece }) => !isEdge(piece));
+    const planned = (await this.#plan(recordingId, kept, "both")).filter(({ piece }) => !isEdge(piece));
     const pieces = piecesFrom(planned, []);
     await this.events.within(recordingId, async (transaction) => {
       // Two pages that are opened at once make it once.
@@ -265,7 +296,7 @@ export class Editing {
    */
   async reorder(recordingId: string, takes: readonly number[], seen: number): Promise<void> {
     await this.#wholeTakes(recordingId);
-    const { kept, gains, revision } = await this.stretches(recordingId);
+    const { kept, dress, revision } = await this.stretches(recordingId);
     if (revision !== seen) throw changedMeanwhile();
     let reordered: Range[];
     try {
@@ -277,7 +308,7 @@ export class Editing {
     }
     // Pictures of whole takes have no edges, and those of cut ones are made: nothing is encoded here.
     const signal = AbortSignal.timeout(60_000);
-    await this.#publish(recordingId, { recipe: recipeOf(reordered, gains), seen }, signal);
+    await this.#publish(recordingId, { recipe: recipeOf(reordered, dress), seen }, signal);
   }
 
   async #publish(
@@ -286,15 +317,16 @@ export class Editing {
     signal: AbortSignal,
     { planned: known, onProgress, within }: Deeds = {},
   ): Promise<void> {
-    const { gains } = parseRecipe(recipe);
-    const kept = closedAt(parseRecipe(recipe), Infinity);
-    const planned = known ?? (await this.#plan(recordingId, kept));
+    const parsed = parseRecipe(recipe);
+    const kept = closedAt(parsed, Infinity);
+    if (!known) await waitForVoices(this.suppressions, recordingId, parsed, signal);
+    const planned = known ?? (await this.#plan(recordingId, kept, voiceOf(parsed)));
     const pieces = piecesFrom(planned, await this.#edgesOf(planned, signal, onProgress));
     signal.throwIfAborted();
     await this.events.within(recordingId, async (transaction) => {
       const last = await lastRevision(this.db, recordingId, transaction);
       if (last.number !== seen) throw changedMeanwhile();
-      const edit = { recipe: recipeOf(kept, gains), lengthUs: lengthOf(kept), pieces };
+      const edit = { recipe: recipeOf(kept, dressOf(parsed)), lengthUs: lengthOf(kept), pieces };
       await publishEdit(this.db, last, edit, transaction);
       await within?.(transaction);
       return { result: null, events: [PUBLISHED_EVENT] };
@@ -308,11 +340,11 @@ export class Editing {
     return this.#edges.numbers(edges, signal, async (done) => onProgress?.(done, edges.length));
   }
 
-  /** What each track plays of each stretch. */
-  async #plan(recordingId: string, kept: Stretches): Promise<PlannedPiece[]> {
-    const positions = [...new Set(kept.map(({ from }) => takeOf(from)))];
+  /** What each track plays of each stretch. @param voice which one is played; both of them by their own names */
+  async #plan(recordingId: string, kept: Stretches, voice: Voice | "both"): Promise<PlannedPiece[]> {
+    const positions = takesOf(kept);
     const tracks = await this.db.rows<TrackRow>(TRACKS_TO_CUT, [recordingId, positions]);
-    const cut = tracks.map((track) => ({ track, cut: cutTrack(track) }));
+    const cut = playedAs(tracks, voice).map((played) => ({ ...played, cut: cutTrack(played.track) }));
     let shown: Micros = 0;
     return kept.flatMap(({ from, to }, stretch) => {
       const position = takeOf(from);
@@ -321,8 +353,8 @@ export class Editing {
       const within = { from: from - startOfTake(position), to: to - startOfTake(position) };
       return cut
         .filter(({ track }) => track.position === position)
-        .flatMap(({ track, cut }) =>
-          piecesOfStretch(cut, within, begins).map((piece, n) => ({ track, stretch, n, piece })),
+        .flatMap(({ track, as, cut }) =>
+          piecesOfStretch(cut, within, begins).map((piece, n) => ({ track, as, stretch, n, piece })),
         );
     });
   }
@@ -348,20 +380,21 @@ const edgesIn = (planned: readonly PlannedPiece[]) =>
 /** Pieces as a revision has them. @param numbers those of the edges among them, in their order */
 function piecesFrom(planned: readonly PlannedPiece[], numbers: readonly number[]): NewPiece[] {
   let edge = 0;
-  return planned.map(({ track, stretch, n, piece }) => {
-    const movedUs = Math.round((piece.later * SECOND) / track.init.timescale);
+  return planned.map(({ track, as, stretch, n, piece }) => {
+    const movedUs = fromTicks(piece.later, track.init.timescale);
     const [first, last] = isEdge(piece) ? [numbers[edge]!, numbers[edge++]!] : [piece.first, piece.last];
-    return { track: track.name, stretch, n, trackId: track.id, first, last, movedUs };
+    return { track: as, stretch, n, trackId: track.id, first, last, movedUs };
   });
 }
 
-const allOf = ({ position, durationUs }: TakeRow): Range => ({
+const allOf = ({ position, durationUs, brought }: TakeRow): TakeStretch => ({
   from: startOfTake(position),
   to: startOfTake(position) + gridAfter(durationUs),
+  ...(brought && { brought }),
 });
 
 /** @throws {Problem} 422 for what leaves nothing to show */
-function doneOrRefused(shown: Shown, deed: Deed, takes: Stretches): Shown {
+function doneOrRefused(shown: Shown, deed: Cutting, takes: readonly TakeStretch[]): Shown {
   try {
     return doneTo(shown, deed, takes);
   } catch (error) {
@@ -389,7 +422,7 @@ function check(kept: Stretches, takes: readonly TakeRow[]): Range[] {
 }
 
 function cutTrack({ init, numbers, starts, durations, firstFrames }: TrackRow): CutTrack {
-  const ticks = (micros: Micros) => Math.round((micros * init.timescale) / SECOND);
+  const ticks = (micros: Micros) => toTicks(micros, init.timescale);
   const segments = numbers.map((number, i) => ({
     number,
     start: ticks(starts[i]!),
@@ -397,6 +430,14 @@ function cutTrack({ init, numbers, starts, durations, firstFrames }: TrackRow): 
   }));
   const packets = firstFrames ? Math.round(ticks(durations[0]!) / firstFrames) : 1;
   return { timescale: init.timescale, unit: init.type === "audio" ? Math.max(1, packets) : 1, segments };
+}
+
+/** What a person is told of work that could not be done. */
+function wordsFor(error: unknown): string {
+  if (error instanceof MediaError) return error.message;
+  if (error instanceof StorageFull)
+    return "The server's disk is full. Nothing was changed; publish it again when there is room.";
+  return "It could not be made. Try it again.";
 }
 
 export const changedMeanwhile = () =>

@@ -66,7 +66,8 @@ function codecArguments({ init, sets }: Wanted): string[] {
   if (name === "avc1" || name === "avc3") {
     const level = parseInt(profile!.slice(4), 16) / 10;
     return [
-      ...["-c:v", "libx264", "-preset", "veryfast", "-crf", "20", "-bf", "0", "-sc_threshold", "0"],
+      // The quickest there is: somebody waits for it, and it is 44 pictures at the most (docs/performance.md).
+      ...["-c:v", "libx264", "-preset", "ultrafast", "-crf", "18", "-bf", "0", "-sc_threshold", "0"],
       ...["-profile:v", "high", "-level", level.toFixed(1), "-x264-params", `sps-id=${sets}`],
     ];
   }

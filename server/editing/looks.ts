@@ -1,39 +1,24 @@
 import { appendFile, readFile, writeFile } from "node:fs/promises";
 import { join } from "node:path";
+import { setImmediate as othersTurn } from "node:timers/promises";
 import type { Logger } from "pino";
-import { LoudnessMeter, TruePeak } from "#core/audio/loudness";
 import { LevelLine } from "#core/audio/pauses";
-import type { InitInfo } from "#core/media/init";
+import { pictureChanges, SMALL } from "#core/media/picture-changes";
 import { readSamples, writeSegment } from "#core/media/samples";
 import type { TrackKind } from "#core/media/tracks";
-import type { Micros } from "#core/time/micros";
 import type { Database } from "../database/connection";
-import { channelsOf, ffmpeg, ffmpegOut, inFolder } from "../jobs/decoder";
+import { channelsOf, ffmpeg, inFolder } from "../jobs/decoder";
 import type { Storage } from "../storage/storage";
 import type { Look, Measured, Pictures } from "./look";
+import { fileOf, Measure, RATE, samplesOf, type SegmentsOfTrack, type Work } from "./sounds";
 import { lookOf, LOOKS, SAVE_LOOKS, TAKE_SEGMENTS, TO_LOOK_OVER } from "./sql";
 
-interface SegmentsOfTrack {
-  name: string;
-  kind: TrackKind;
-  init: InitInfo;
-  initKey: string;
-  segments: { key: string; startUs: Micros }[];
-}
-
-interface Work {
-  storage: Storage;
-  dir: string;
-  signal: AbortSignal;
-}
-
-/** A sound may be hours long. */
-const SOUND_DECODER = { megabytes: 2_048, processorSeconds: 240, wallMs: 300_000 };
 const PICTURES_DECODER = { megabytes: 2_048, processorSeconds: 120, wallMs: 150_000 };
-/** As loudness is measured (BS.1770-4). */
-const RATE = 48_000;
-/** An hour has one for each half minute. */
+/** So many samples are looked at before others who wait have their turn: about a millisecond of work. */
+const AT_ONCE = 4_096;
+/** An hour has one for each half minute, and it is looked for changes each five seconds. */
 const MOST_PICTURES = 120;
+const MOST_LOOKED_AT = 720;
 const COLUMNS = 10;
 const WIDTH = 160;
 
@@ -69,80 +54,84 @@ export async function lookOver(
     signal.throwIfAborted();
     const measured = JSON.stringify({ microphone: said?.as, sound: heard?.as });
     const pictures = seen && JSON.stringify(seen.pictures);
-    const columns = [said?.levels ?? null, heard?.levels ?? null, pictures, seen?.strip ?? null, measured];
+    // A face that moves is no other part.
+    const changes = seen && picture!.kind === "screen" ? JSON.stringify(seen.changes) : null;
+    const columns = [said?.levels ?? null, heard?.levels ?? null, pictures, seen?.strip ?? null, measured, changes];
     await db.rows(SAVE_LOOKS, [takeId, ...columns]);
   });
 }
 
 /** How loud a track is along its length, as a `LevelLine` has it from the beginning of its take; and all of it. */
-async function soundOf(
-  { storage, dir, signal }: Work,
-  track: SegmentsOfTrack,
-): Promise<{ levels: Buffer; as: Measured }> {
-  const input = join(dir, "sound.mp4");
-  await writeFile(input, await storage.get(track.initKey));
-  // One after the other: an hour is never in memory as a whole.
-  for (const { key } of track.segments) {
-    signal.throwIfAborted();
-    await appendFile(input, await storage.get(key));
-  }
+async function soundOf(work: Work, track: SegmentsOfTrack): Promise<{ levels: Buffer; as: Measured }> {
+  const file = await fileOf(work, track);
   // An init segment may say two of one (two is the template value of ISO/IEC 14496-12): the decoder knows.
-  const channels = Math.min(2, await channelsOf(input, signal));
-  // What is missing at the beginning, or in between, is silence.
-  const whole = "aresample=async=1:first_pts=0";
-  const form = ["-ac", String(channels), "-ar", String(RATE), "-f", "f32le", "-"];
+  const channels = Math.min(2, await channelsOf(file, work.signal));
   const line = new LevelLine(RATE);
-  const meter = new LoudnessMeter(RATE, channels);
-  const peaks = Array.from({ length: channels }, () => new TruePeak());
-  const frame = 4 * channels;
-  let rest = Buffer.alloc(0);
-  for await (const chunk of ffmpegOut(["-i", input, "-map", "0:a:0", "-af", whole, ...form], SOUND_DECODER, signal)) {
-    const bytes = Buffer.concat([rest, chunk]);
-    const length = Math.floor(bytes.length / frame);
-    const heard = Array.from({ length: channels }, () => new Float32Array(length));
-    const mean = new Float32Array(length);
-    for (let i = 0; i < length; i++)
-      for (let c = 0; c < channels; c++) {
-        const sample = bytes.readFloatLE(i * frame + 4 * c);
-        heard[c]![i] = sample;
-        mean[i]! += sample / channels;
-      }
-    line.push(mean);
-    meter.push(heard);
-    peaks.forEach((peak, c) => peak.push(heard[c]!));
-    rest = bytes.subarray(length * frame);
+  const measure = new Measure(channels);
+  for await (const all of samplesOf(file, { channels, signal: work.signal })) {
+    for (let from = 0; from < all.length; from += AT_ONCE * channels) {
+      const { heard, mean } = apart(all.subarray(from, from + AT_ONCE * channels), channels);
+      line.push(mean);
+      measure.push(heard);
+      await othersTurn();
+    }
   }
   const levels = line.levels({ from: 0, to: Infinity });
-  const as = { loudness: meter.integrated, peak: Math.max(...peaks.map((peak) => peak.dbtp)) };
-  return {
-    levels: Buffer.from(levels.buffer, levels.byteOffset, levels.byteLength),
-    as: { loudness: finite(as.loudness), peak: finite(as.peak) },
-  };
+  return { levels: Buffer.from(levels.buffer, levels.byteOffset, levels.byteLength), as: measure.measured };
 }
 
-/** Silence has no level; JSON has no infinity. */
-const finite = (decibels: number) => (Number.isFinite(decibels) ? decibels : null);
+/** Samples of channels that stand side by side, channel by channel; and their mean. */
+function apart(samples: Float32Array, channels: number): { heard: Float32Array[]; mean: Float32Array } {
+  if (channels === 1) return { heard: [samples], mean: samples };
+  const heard = Array.from({ length: channels }, (_, c) =>
+    Float32Array.from({ length: samples.length / channels }, (_, i) => samples[i * channels + c]!),
+  );
+  const mean = heard[0]!.map((sample, i) => (sample + heard[1]![i]!) / 2);
+  return { heard, mean };
+}
 
-/** Small pictures of a track, each the first of a segment: these need no other picture. */
+/**
+ * Pictures of a track, each the first of a segment, which needs no other picture: some of them small, in one strip; and
+ * where they change.
+ */
 async function picturesOf({ storage, dir, signal }: Work, { init, initKey, segments }: SegmentsOfTrack) {
-  const count = Math.min(MOST_PICTURES, segments.length);
-  const chosen = Array.from({ length: count }, (_, i) => segments[Math.floor((i * segments.length) / count)]!);
-  const [input, output] = [join(dir, "pictures.mp4"), join(dir, "pictures.jpg")];
+  const looked = spread(segments, MOST_LOOKED_AT);
+  const shown = spread([...looked.keys()], MOST_PICTURES);
+  const input = join(dir, "pictures.mp4");
   await writeFile(input, await storage.get(initKey));
   const unit = init.timescale;
-  for (const [i, { key }] of chosen.entries()) {
+  for (const [i, { key }] of looked.entries()) {
     signal.throwIfAborted();
     const [first] = readSamples(await storage.get(key), init).samples;
     const alone = { start: i * unit, samples: [{ ...first!, duration: unit }] };
     await appendFile(input, writeSegment(alone, init));
   }
+  const [strip, small] = [join(dir, "pictures.jpg"), join(dir, "pictures.gray")];
   const height = 2 * Math.round((WIDTH * (init.height ?? 9)) / (init.width ?? 16) / 2);
-  const rows = Math.ceil(count / COLUMNS);
-  const tiled = `scale=${WIDTH}:${height},tile=${COLUMNS}x${rows}`;
-  const args = ["-i", input, "-vf", tiled, "-fps_mode", "passthrough", "-frames:v", "1", "-q:v", "5", output];
-  await ffmpeg(args, PICTURES_DECODER, signal);
-  const pictures: Pictures = { at: chosen.map(({ startUs }) => startUs), width: WIDTH, height, columns: COLUMNS };
-  return { pictures, strip: await readFile(output) };
+  const rows = Math.ceil(shown.length / COLUMNS);
+  // The first of each of as many parts as the strip has pictures, as `spread` has them.
+  const part = (n: string) => `floor(${n}*${shown.length}/${looked.length})`;
+  const chosen = `select='gt(${part("n")},${part("(n-1)")})'`;
+  const graph = [
+    "[0:v]split[a][b]",
+    `[a]${chosen},scale=${WIDTH}:${height},tile=${COLUMNS}x${rows}[strip]`,
+    `[b]scale=${SMALL.width}:${SMALL.height}:flags=area,format=gray[small]`,
+  ];
+  const passed = ["-fps_mode", "passthrough"];
+  const outputs = [
+    ...["-map", "[strip]", ...passed, "-frames:v", "1", "-q:v", "5", strip],
+    ...["-map", "[small]", ...passed, "-f", "rawvideo", small],
+  ];
+  await ffmpeg(["-i", input, "-filter_complex", graph.join(";"), ...outputs], PICTURES_DECODER, signal);
+  const at = looked.map(({ startUs }) => startUs);
+  const pictures: Pictures = { at: shown.map((n) => at[n]!), width: WIDTH, height, columns: COLUMNS };
+  return { pictures, strip: await readFile(strip), changes: pictureChanges(await readFile(small), at) };
+}
+
+/** At most so many of them, from equal parts of all. */
+function spread<T>(all: readonly T[], most: number): T[] {
+  const count = Math.min(most, all.length);
+  return Array.from({ length: count }, (_, i) => all[Math.ceil((i * all.length) / count)]!);
 }
 
 /** What is known of the takes of a recording. Who may have it is checked by the callers. */

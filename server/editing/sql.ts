@@ -1,6 +1,7 @@
 /** The takes of recording $1 that were not thrown away, how long each is, and whether all of it is here. */
 export const TAKES_TO_CUT = /* sql */ `
-select position, coalesce(duration_us, 0) as "durationUs", state = 'complete' as whole
+select position, coalesce(duration_us, 0) as "durationUs", state = 'complete' as whole,
+       media_of is not null as brought
   from takes where recording_id = $1 and not discarded order by position`;
 
 /**
@@ -84,9 +85,15 @@ export const NOTE_PROGRESS = /* sql */ `update publications set done = $2, wante
 export const END_PUBLICATION = /* sql */ `
 update publications set state = $3, problem = $4 where recording_id = $1 and id = $2 and state = 'waiting'`;
 
-/** Is everything of recording $1 that was recorded known, and is it $2? No row where it is not known at all. */
+/**
+ * Is everything of recording $1 that was recorded, or made of that, known, and is it $2? No row where nothing of it is.
+ */
 export const KNOWS_RECORDED = /* sql */ `
-select recipe = $2::jsonb as same from revisions where recording_id = $1 and number = 0`;
+select v.recipe = $2::jsonb and not exists (
+         select from takes t join tracks k on k.take_id = t.id
+          where t.recording_id = $1 and not t.discarded and t.suppressed = 'made' and k.name = 'microphone-suppressed'
+            and not exists (select from pieces p where p.revision_id = v.id and p.track_id = k.id)) as same
+  from revisions v where v.recording_id = $1 and v.number = 0`;
 
 /** The draft of recording $1. */
 export const DRAFT = /* sql */ `select version, seen, history from drafts where recording_id = $1`;
@@ -108,7 +115,8 @@ export const DROP_DRAFT = /* sql */ `delete from drafts where recording_id = $1 
 
 /** What is known of the sounds and pictures of the takes of recording $1. */
 export const LOOKS = /* sql */ `
-select t.id as "takeId", t.position, l.take_id is not null as made, l.pictures, l.measured,
+select t.id as "takeId", t.position, l.take_id is not null as made, l.pictures, l.measured, t.suppressed,
+       coalesce(l.changes, '[]') as changes,
        l.voice is not null as "hasVoice", l.sound is not null as "hasSound"
   from takes t left join looks l on l.take_id = t.id
  where t.recording_id = $1 and not t.discarded order by t.position`;
@@ -119,11 +127,11 @@ select l.${what} as bytes from takes t join looks l on l.take_id = t.id where t.
 
 /**
  * Take $1: levels of its voice $2 and of its surface's sound $3, its pictures $4 as JSON and $5 as JPEG, what was
- * measured of both sounds $6.
+ * measured of both sounds $6, where its pictures change $7.
  */
 export const SAVE_LOOKS = /* sql */ `
-insert into looks (take_id, voice, sound, pictures, strip, measured)
-select id, $2, $3, $4, $5, $6 from takes where id = $1 on conflict do nothing`;
+insert into looks (take_id, voice, sound, pictures, strip, measured, changes)
+select id, $2, $3, $4, $5, $6, $7::jsonb from takes where id = $1 on conflict do nothing`;
 
 /** Is take $1 whole, and not looked over? */
 export const TO_LOOK_OVER = /* sql */ `
@@ -157,3 +165,128 @@ export const BACKED_UP = /* sql */ `
 select t.recording_id as "recordingId", t.position, (e.body ->> 'since')::bigint as since, e.at_us as at
   from takes t join entries e on e.take_id = t.id and e.kind = 'note'
  where t.id = $1 and e.body ->> 'what' = 'backed-up'`;
+
+/**
+ * The noise is to be taken out of the voices of the takes at positions $2 of recording $1. Those that have a voice, and
+ * where each stands.
+ */
+export const WANT_SUPPRESSED = /* sql */ `
+with voiced as (
+  select t.id, t.suppressed from takes t
+   where t.recording_id = $1 and t.position = any($2::int[]) and t.state = 'complete'
+     and exists (select from tracks k join segments s on s.track_id = k.id
+                  where k.take_id = t.id and k.name = 'microphone')
+), asked as (
+  update takes t set suppressed = 'wanted' from voiced v where t.id = v.id and t.suppressed is null
+)
+select id, coalesce(suppressed, 'wanted') as suppressed from voiced`;
+
+/** Is the voice of take $1 wanted without its noise, and not made? */
+export const TO_SUPPRESS = /* sql */ `select id from takes where id = $1 and suppressed = 'wanted'`;
+
+/** Taking the noise out of the voice of take $1 has ended so: $2. */
+export const END_SUPPRESSION = /* sql */ `
+update takes set suppressed = $2 where id = $1 and suppressed = 'wanted'`;
+
+/**
+ * Take $1 has track $2 called $3, which begins with what is stored as $4 (digest $5, init $6) and of which $7 was
+ * measured; its segments, a column for each: numbers $8, starts $9, durations $10, frames $11, sizes $12, digests $13,
+ * keys $14. Nothing where it has it already.
+ */
+export const KEEP_SUPPRESSED = /* sql */ `
+with take as (
+  update takes set suppressed = 'made' where id = $1 and suppressed = 'wanted' returning id
+), track as (
+  insert into tracks (id, take_id, name, kind, init_key, init_digest, init)
+  select $2, take.id, $3, 'microphone', $4, $5, $6::jsonb from take returning id
+), look as (
+  update looks l set measured = l.measured || $7::jsonb from take where l.take_id = take.id
+)
+insert into segments (track_id, number, start_us, duration_us, frames, size, digest, key)
+select track.id, s.* from track, unnest($8::int[], $9::bigint[], $10::bigint[], $11::int[], $12::int[], $13::bytea[],
+                                        $14::text[]) s`;
+
+/** Recordings of person $2 in workspace $1 that could be brought into recording $3: those that have $4, the newest. */
+export const TO_BRING = /* sql */ `
+select r.id, r.token, r.title, r.duration_us as "durationUs", r.created_at as "createdAt",
+       r.poster_key is not null as "hasPoster", t.source
+  from recordings r
+  join lateral (select source from takes where recording_id = r.id order by position limit 1) t on true
+ where r.deleted_at is null and r.workspace_id = $1 and r.owner_id = $2 and r.id <> $3 and r.duration_us > 0
+   and ($4 = '' or r.title ilike $4)
+   and not exists (select from takes where recording_id = r.id and state <> 'complete')
+ order by r.created_at desc, r.id desc limit 30`;
+
+/** The takes at positions $2 of recording $1, and how each of their tracks begins. */
+export const TAKES_TO_BRING = /* sql */ `
+select t.id, t.position, coalesce(json_agg(json_build_object('id', k.id, 'name', k.name, 'initKey', k.init_key))
+         filter (where k.id is not null), '[]') as tracks
+  from takes t left join tracks k on k.take_id = t.id
+ where t.recording_id = $1 and t.position = any($2::int[]) group by t.id order by t.position`;
+
+/** Recording $1 of workspace $2 stays until the transaction ends. No row where it is gone. */
+export const HOLD_RECORDING = /* sql */ `
+select id from recordings where id = $1 and workspace_id = $2 and deleted_at is null for key share`;
+
+/**
+ * Take $1 becomes take $2 of recording $3 as well, at position $4, with its tracks $5 as tracks $6, which begin with
+ * what is stored as $7. Its segments are the same objects.
+ */
+export const BRING_TAKE = /* sql */ `
+with take as (
+  insert into takes (id, recording_id, position, source, state, duration_us, bytes, expected, started_at, heard_at,
+                     media_of, suppressed)
+  select $2, $3, $4, source, state, duration_us, bytes, expected, started_at, heard_at, coalesce(media_of, id),
+         nullif(suppressed, 'wanted')
+    from takes where id = $1 and state = 'complete' returning id
+), ids as (
+  select * from unnest($5::uuid[], $6::uuid[], $7::text[]) as i(old, id, init_key)
+), track as (
+  insert into tracks (id, take_id, name, kind, init_key, init_digest, init)
+  select i.id, take.id, k.name, k.kind, i.init_key, k.init_digest, k.init from take, ids i join tracks k on k.id = i.old
+), segment as (
+  insert into segments (track_id, number, start_us, duration_us, frames, size, digest, key, stored_at)
+  select i.id, s.number, s.start_us, s.duration_us, s.frames, s.size, s.digest, s.key, s.stored_at
+    from take, ids i join segments s on s.track_id = i.old and s.number > 0
+), entry as (
+  insert into entries (take_id, id, version, kind, at_us, body)
+  select take.id, gen_random_uuid(), e.version, e.kind, e.at_us, e.body from take, entries e where e.take_id = $1
+), look as (
+  insert into looks (take_id, voice, sound, measured, pictures, strip, changes)
+  select take.id, l.voice, l.sound, l.measured, l.pictures, l.strip, l.changes from take, looks l where l.take_id = $1
+)
+select id from take`;
+
+/** The newest $2 revisions of recording $1, and how long each is. Not what they show: of a hundred that is much. */
+export const REVISIONS = /* sql */ `
+select v.number, v.published_at as "publishedAt",
+       v.closed_us + greatest(0, coalesce(t.duration_us, 0) - v.grows_from_us) as length
+  from revisions v left join takes t on t.id = v.grows
+ where v.recording_id = $1 and v.number > 0 order by v.number desc limit $2`;
+
+/** Revision $2 of recording $1, with how long the take is that it showed as it grew. */
+export const REVISION = /* sql */ `
+select v.recipe, t.position, coalesce(t.duration_us, 0) as "takeUs"
+  from revisions v left join takes t on t.id = v.grows where v.recording_id = $1 and v.number = $2 and v.number > 0`;
+
+/** Puts picture $1 of recording $2, if that has fewer than $6. */
+export const PUT_PICTURE = /* sql */ `
+insert into pictures (id, recording_id, width, height, bytes)
+select $1, $2, $3, $4, $5 where (select count(*) from pictures where recording_id = $2) < $6 returning id`;
+
+/** Picture $2 of recording $1. */
+export const PICTURE = /* sql */ `
+select bytes from pictures where id = $2 and recording_id = $1`;
+
+/** The same, while it is on a mark of what is published. */
+export const PICTURE_IS_SHOWN = /* sql */ `
+select p.bytes from pictures p
+  join lateral (select recipe from revisions where recording_id = $1 order by number desc limit 1) v on true
+ where p.id = $2 and p.recording_id = $1
+   and exists (select 1 from jsonb_each(v.recipe -> 'marks') m
+                where m.value #>> '{mark,tool}' = 'picture' and m.value #>> '{mark,text}' = $2::text)`;
+
+/** Which of pictures $2 recording $1 has not. */
+export const PICTURES_MISSING = /* sql */ `
+select w.id from unnest($2::uuid[]) w (id)
+ where not exists (select 1 from pictures p where p.id = w.id and p.recording_id = $1) limit 1`;

@@ -81,3 +81,14 @@ export const dayField = Joi.string()
     return same && value >= "1970" ? value : helpers.error("string.pattern.base");
   })
   .messages({ "string.pattern.base": "This is no date." });
+
+/** A time zone by its IANA name, as far as this runtime knows it; another one is taken as UTC. */
+export const zoneField = Joi.string().max(64).default("UTC").custom(knownZone);
+
+function knownZone(zone: string): string {
+  try {
+    return new Intl.DateTimeFormat("en", { timeZone: zone }).resolvedOptions().timeZone;
+  } catch {
+    return "UTC";
+  }
+}

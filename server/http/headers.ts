@@ -1,9 +1,12 @@
 import type { ServerResponse } from "node:http";
 
-/** The headers that every answer carries. HTTPS is asked to stay HTTPS where it is used. */
-export function setSecurityHeaders(res: ServerResponse, { https }: { https: boolean }): void {
+/**
+ * The headers that every answer carries. HTTPS is asked to stay HTTPS where it is used.
+ * @param embed its policy says in whose pages it may stand; everything else stands in none
+ */
+export function setSecurityHeaders(res: ServerResponse, { https, embed }: { https: boolean; embed: boolean }): void {
   res.setHeader("x-content-type-options", "nosniff");
-  res.setHeader("x-frame-options", "DENY");
+  if (!embed) res.setHeader("x-frame-options", "DENY");
   // The link is a secret: it must not travel to other sites.
   res.setHeader("referrer-policy", "same-origin");
   res.setHeader("cross-origin-opener-policy", "same-origin");
@@ -35,8 +38,11 @@ export const SPEECH_POLICY = ["default-src 'none'", "script-src 'self' 'wasm-uns
   "; ",
 );
 
-/** The content security policy of a page. Scripts run only with the page's own nonce. */
-export function contentSecurityPolicy(nonce: string, dev: boolean): string {
+/**
+ * The content security policy of a page. Scripts run only with the page's own nonce.
+ * @param ancestors the pages that may show it in a frame (`host-source`, or a keyword)
+ */
+export function contentSecurityPolicy(nonce: string, dev: boolean, ancestors: readonly string[]): string {
   return [
     "default-src 'self'",
     `script-src 'self' 'nonce-${nonce}'`,
@@ -52,6 +58,6 @@ export function contentSecurityPolicy(nonce: string, dev: boolean): string {
     "object-src 'none'",
     "base-uri 'none'",
     "form-action 'self'",
-    "frame-ancestors 'none'",
+    `frame-ancestors ${ancestors.join(" ")}`,
   ].join("; ");
 }

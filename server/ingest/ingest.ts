@@ -4,7 +4,7 @@ import { readInit, type InitInfo } from "#core/media/init";
 import { MediaError } from "#core/media/iso";
 import { readSegment } from "#core/media/segment";
 import { isPicture, kindOf, type TrackName } from "#core/media/tracks";
-import { SECOND, type Micros } from "#core/time/micros";
+import { fromTicks, SECOND, type Micros } from "#core/time/micros";
 import type { Database } from "../database/connection";
 import { Problem } from "../http/problem";
 import { closed, type Takes } from "../recordings/takes";
@@ -96,9 +96,9 @@ export class Ingest {
     const info = understood(() => readSegment(bytes, track.init));
     if (isPicture(kind) && !info.startsWithKeyFrame)
       throw new Problem(422, "no-key-frame", "A picture segment starts with a key frame.");
-    const micros = (ticks: number) => Math.round((ticks * SECOND) / track.init.timescale);
-    const start = micros(info.start);
-    const duration = micros(info.start + info.duration) - start;
+    const { timescale } = track.init;
+    const start = fromTicks(info.start, timescale);
+    const duration = fromTicks(info.start + info.duration, timescale) - start;
     if (duration <= 0 || duration > LONGEST_US)
       throw new Problem(422, "wrong-length", "A segment is longer than 0 and at most 30 seconds.");
     if (track.longestUs !== null && start > track.longestUs + SPARE_US)

@@ -2,6 +2,7 @@ import { execFile, spawn } from "node:child_process";
 import { mkdtemp, rm } from "node:fs/promises";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
+import { pipeline } from "node:stream/promises";
 import { promisify } from "node:util";
 
 const run = promisify(execFile);
@@ -18,24 +19,40 @@ export async function ffmpeg(args: string[], limits: DecoderLimits, signal: Abor
   await run("prlimit", limited(args, limits), { timeout: limits.wallMs, killSignal: "SIGKILL", signal });
 }
 
+interface Streams {
+  limits: DecoderLimits;
+  signal: AbortSignal;
+  /** what it reads from its standard input, as it takes it */
+  input?: AsyncIterable<Uint8Array>;
+}
+
 /** What ffmpeg writes to its standard output, as it comes: no faster than it is taken. @throws as `ffmpeg` */
-export async function* ffmpegOut(args: string[], limits: DecoderLimits, signal: AbortSignal): AsyncGenerator<Buffer> {
+export async function* ffmpegOut(args: string[], { limits, signal, input }: Streams): AsyncGenerator<Buffer> {
   const how = { timeout: limits.wallMs, killSignal: "SIGKILL", signal } as const;
-  const child = spawn("prlimit", limited(args, limits), { ...how, stdio: ["ignore", "pipe", "pipe"] });
+  const child = spawn("prlimit", limited(args, limits, input !== undefined), { ...how, stdio: "pipe" });
   let said = "";
   child.stderr.on("data", (words: Buffer) => (said = (said + words.toString()).slice(-2_000)));
   const ended = new Promise<void>((done, failed) => {
     child.once("error", failed);
     child.once("close", (code) => (code === 0 ? done() : failed(new Error(`ffmpeg: ${said || `ended with ${code}`}`))));
   });
-  // It is looked at below; until then it is not unhandled.
+  const fed = pipeline(input ?? [], child.stdin);
+  // They are looked at below; until then they are not unhandled.
   ended.catch(() => undefined);
+  fed.catch(() => undefined);
   try {
     for await (const chunk of child.stdout) yield chunk as Buffer;
     await ended;
+    await fed;
   } finally {
     child.kill("SIGKILL");
   }
+}
+
+/** Runs ffmpeg on what it reads from its standard input. @throws as `ffmpeg` */
+export async function ffmpegFed(args: string[], streams: Required<Streams>): Promise<void> {
+  const out = ffmpegOut(args, streams);
+  while (!(await out.next()).done) continue;
 }
 
 const PROBE = { megabytes: 1_024, processorSeconds: 20, wallMs: 30_000 };
@@ -53,12 +70,12 @@ const boundsOf = ({ megabytes, processorSeconds }: DecoderLimits): string[] => [
   `--cpu=${processorSeconds}`,
   "--nofile=64",
 ];
-const limited = (args: string[], limits: DecoderLimits): string[] => [
+const limited = (args: string[], limits: DecoderLimits, reads = false): string[] => [
   ...boundsOf(limits),
   "ffmpeg",
   "-v",
   "error",
-  "-nostdin",
+  ...(reads ? [] : ["-nostdin"]),
   "-y",
   "-threads",
   "1",

@@ -1,17 +1,19 @@
-import { createHash } from "node:crypto";
-import { Op } from "sequelize";
 import sharp, { type OverlayOptions } from "sharp";
 import { coverCrop, type Size } from "#core/layout/layout";
-import { alone, firstScene, layerOf, sceneAt, type Scene, type SceneEvent, type Shape } from "#core/layout/scene";
+import { alone, layerOf, sceneAt, type Scene, type Shape } from "#core/layout/scene";
 import { kindOf, type TrackKind } from "#core/media/tracks";
+import type { Viewed } from "#core/recipe/dress";
 import { SECOND, type Micros } from "#core/time/micros";
 import { parseRecipe } from "#core/recipe/recipe";
 import { ShownLine } from "#core/recipe/shown-line";
 import type { Database } from "../database/connection";
-import { shortDigest, type Storage } from "../storage/storage";
+import { seenOf } from "../playback/seen";
+import { posterKey } from "../recordings/posters";
+import type { Storage } from "../storage/storage";
 import { inFolder } from "./decoder";
 import { GROUND, pictureOf, type ShownSegment, type Source } from "./poster-source";
 import { NAME_POSTER, POSTER_OF, SEGMENT_AT, SHOWN_SEGMENTS } from "./sql";
+import { viewed } from "./viewed";
 import { waveformOf } from "./waveform";
 
 const WIDTH = 960;
@@ -34,9 +36,8 @@ interface Shown {
 interface LeadPicture {
   segment: ShownSegment;
   picture: Buffer;
-  /** in shown time, and in its take */
+  /** in shown time */
   at: Micros;
-  inTake: Micros;
 }
 
 /**
@@ -61,12 +62,12 @@ export async function makePoster(
     const chosen = lead.length > 0 ? await chosenPicture(source, shown) : null;
     const jpeg =
       lead.length > 0
-        ? await posterOfPicture(source, shown, chosen ?? (await firstPicture(source, lead, shown.whole)))
+        ? await posterOfPicture(source, recordingId, shown, chosen ?? (await firstPicture(source, lead, shown.whole)))
         : shown.whole
           ? await waveformOf(source, await first("microphone", null))
           : null;
     if (!jpeg) return;
-    const key = `posters/${recordingId}/${shortDigest(createHash("sha256").update(jpeg).digest())}.jpg`;
+    const key = posterKey(recordingId, jpeg);
     signal.throwIfAborted();
     await storage.put(key, jpeg);
     const [named] = await db.rows<{ key: string }>(NAME_POSTER, [recordingId, key, shown.revisionId, shown.posterAt]);
@@ -83,19 +84,30 @@ async function chosenPicture(source: Source, { revisionId, posterAt, recipe }: S
   for (const kind of ["screen", "camera"] as const) {
     const [segment] = await source.db.rows<ShownSegment>(SEGMENT_AT, [revisionId, kind, at]);
     if (!segment) continue;
-    const inTake = at - segment.movedUs;
-    return { segment, picture: await pictureOf(source, segment, inTake - segment.startUs), at, inTake };
+    const inSegment = at - segment.movedUs - segment.startUs;
+    return { segment, picture: await pictureOf(source, segment, inSegment), at };
   }
   return null;
 }
 
 /** @returns null: nothing to show yet */
-async function posterOfPicture(source: Source, shown: Shown, lead: LeadPicture | null): Promise<Buffer | null> {
+async function posterOfPicture(
+  source: Source,
+  recordingId: string,
+  shown: Shown,
+  lead: LeadPicture | null,
+): Promise<Buffer | null> {
   if (!lead) return null;
-  const { segment, picture, at, inTake } = lead;
-  const { kind, init, takeId } = segment;
+  const { segment, picture, at } = lead;
+  const { kind, init } = segment;
   const both = segment.source === "screen-camera" && kind === "screen";
-  const scene = both ? await sceneOfMoment(source.db, takeId, segment, inTake) : alone(kind);
+  const recipe = parseRecipe(shown.recipe);
+  const seen = both ? await seenOf(source.db, recordingId, recipe, new ShownLine(recipe, Infinity)) : null;
+  const scene = sceneAt(seen?.scenes(init) ?? [], at, alone(kind));
+  const asSeen = (of: TrackKind, as: Buffer) => {
+    const view = recipe.views?.[of as Viewed];
+    return view ? viewed(as, view) : as;
+  };
   const [camera] =
     both && layerOf(scene, "camera")
       ? await source.db.rows<ShownSegment>(SEGMENT_AT, [shown.revisionId, "camera", at])
@@ -103,26 +115,16 @@ async function posterOfPicture(source: Source, shown: Shown, lead: LeadPicture |
   // The camera's part of this moment is still on its way; its arrival asks for the poster again.
   if (both && layerOf(scene, "camera") && !camera && !shown.whole) return null;
   const face = camera && (await pictureOf(source, camera, at - camera.startUs - camera.movedUs));
-  return compose(init, scene, { [kind]: picture, ...(face && { camera: face }) });
+  return compose(init, scene, {
+    [kind]: await asSeen(kind, picture),
+    ...(face && { camera: await asSeen("camera", face) }),
+  });
 }
 
 /** Takes may have different pictures: the one that is shown first, and of those that begin together the screen. */
 function isFirst([screen]: ShownSegment[], [camera]: ShownSegment[]): boolean {
   const at = ({ startUs, movedUs }: ShownSegment) => startUs + movedUs;
   return screen !== undefined && (camera === undefined || at(screen) <= at(camera) + SECOND);
-}
-
-/** What is seen at a moment of a take. */
-async function sceneOfMoment(db: Database, takeId: string, lead: ShownSegment, at: Micros): Promise<Scene> {
-  const events = await db.models.Entry.findAll({
-    where: { takeId, kind: "scene", atUs: { [Op.lte]: at } },
-    order: ["atUs", "id"],
-    raw: true,
-  });
-  const scenes = events.flatMap(({ atUs, body }): SceneEvent[] =>
-    body && "layers" in body ? [{ at: atUs, ...body }] : [],
-  );
-  return sceneAt(scenes, at, firstScene(lead.init, { screen: true, camera: true }));
 }
 
 /**
@@ -134,7 +136,7 @@ async function firstPicture(source: Source, segments: ShownSegment[], whole: boo
   for (const segment of segments) {
     const picture = await pictureOf(source, segment);
     const { startUs, movedUs } = segment;
-    const lead = { segment, picture, at: startUs + movedUs, inTake: startUs };
+    const lead = { segment, picture, at: startUs + movedUs };
     if (!(await isBlank(picture))) return lead;
     first ??= lead;
   }
@@ -167,22 +169,24 @@ async function compose(frame: Size, scene: Scene, pictures: Partial<Record<Track
     .toBuffer();
 }
 
-/** A picture as a layer: whole in a rectangle; or cut to the arch, a half circle on a straight foot. */
+/** A picture as a layer: whole in a rectangle; or cut to a tile, or to the arch, a half circle on a straight foot. */
 async function shaped(picture: Buffer, { width, height }: Size, shape: Shape): Promise<Buffer> {
   if (shape === "rectangle")
     return sharp(picture).resize(width, height, { fit: "contain", background: GROUND }).png().toBuffer();
   const { width: w = width, height: h = height } = await sharp(picture).metadata();
   const crop = coverCrop({ width: w, height: h }, { width, height });
-  const r = width / 2;
-  const mask = `<svg width="${width}" height="${height}"><path d="M0 ${height}V${r}A${r} ${r} 0 0 1 ${width} ${r}V${height}Z"/></svg>`;
-  return sharp(picture)
+  const cover = sharp(picture)
     .extract({
       left: Math.round(crop.x),
       top: Math.round(crop.y),
       width: Math.floor(crop.width),
       height: Math.floor(crop.height),
     })
-    .resize(width, height, { fit: "fill" })
+    .resize(width, height, { fit: "fill" });
+  if (shape === "tile") return cover.png().toBuffer();
+  const r = width / 2;
+  const mask = `<svg width="${width}" height="${height}"><path d="M0 ${height}V${r}A${r} ${r} 0 0 1 ${width} ${r}V${height}Z"/></svg>`;
+  return cover
     .ensureAlpha()
     .composite([{ input: Buffer.from(mask), blend: "dest-in" }])
     .png()

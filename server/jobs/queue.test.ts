@@ -15,12 +15,19 @@ const channel = {
 } as unknown as Channel;
 
 const nothing = async () => undefined;
+/** Connections of a queue, and how often it looks for each kind of job. */
+const CONNECTIONS = 4;
+const POLL_MS = 500;
 const NOTHING = {
+  tell: nothing,
   "clear-deleted": nothing,
   "sweep-storage": nothing,
   publish: nothing,
   prepare: nothing,
   "look-over": nothing,
+  mail: nothing,
+  suppress: nothing,
+  hooks: nothing,
 };
 /** a database that has the tables, and no queue of its own any more */
 let url: string;
@@ -59,8 +66,10 @@ it("stops only when a job that was just being fetched is done and written down",
       await other.query(
         "select 1 from pg_locks where not granted and database = (select oid from pg_database where datname = current_database())",
       )
-    ).rowCount! > 0;
+    ).rowCount! >= CONNECTIONS;
   await vi.waitUntil(waiting, 10_000);
+  // Every connection waits; by now so does every kind of job, some of them for a connection.
+  await delay(4 * POLL_MS);
   let stopped = false;
   const stopping = queue.stop().then(() => (stopped = true));
   await delay(300);

@@ -14,6 +14,14 @@ export interface Jobs {
   /** edges of what a draft shows are made before they are asked for */
   prepare: { recordingId: string };
   "look-over": { takeId: string };
+  /** the noise is taken out of a voice */
+  suppress: { takeId: string };
+  /** what is written down in the table of mails is carried */
+  mail: { mailId: string };
+  /** people are told what is new for them, and reminded of what is asked of them */
+  tell: Record<string, never>;
+  /** addresses of programs are told what happens */
+  hooks: Record<string, never>;
   "clear-deleted": Record<string, never>;
   "sweep-storage": Record<string, never>;
 }
@@ -21,12 +29,17 @@ type Name = keyof Jobs;
 /** What does the work. The signal is given when it is cancelled, when its time is over, and when the process ends. */
 export type Handlers = { [N in Name]: (data: Jobs[N], signal: AbortSignal) => Promise<void> };
 
+/** How often, and after how many seconds at first, work that failed is tried again; then twice as long each time. */
+const TRIES = { retryLimit: 4, retryDelay: 2, retryBackoff: true };
+
 /** For each kind of work: what it is about, its time, and when it is done by itself (cron, UTC). */
 interface JobPolicy<N extends Name> {
   /** of work about the same thing, one waits at the most */
   key: (data: Jobs[N]) => string;
   seconds: number;
-  daily?: string;
+  cron?: string;
+  /** where it is tried again in another way than usual */
+  tries?: typeof TRIES;
 }
 const POLICIES: { [N in Name]: JobPolicy<N> } = {
   "make-poster": { key: ({ recordingId }) => recordingId, seconds: 180 },
@@ -34,8 +47,25 @@ const POLICIES: { [N in Name]: JobPolicy<N> } = {
   publish: { key: ({ recordingId }) => recordingId, seconds: 180 },
   prepare: { key: ({ recordingId }) => recordingId, seconds: 180 },
   "look-over": { key: ({ takeId }) => takeId, seconds: 600 },
-  "clear-deleted": { key: () => "all", seconds: 3600, daily: "17 3 * * *" },
-  "sweep-storage": { key: () => "all", seconds: 6 * 3600, daily: "47 3 * * *" },
+  suppress: { key: ({ takeId }) => takeId, seconds: 900 },
+  // A mail server that is away comes back within hours: after half a minute, a minute, two, and so on.
+  mail: { key: ({ mailId }) => mailId, seconds: 120, tries: { retryLimit: 9, retryDelay: 30, retryBackoff: true } },
+  // The next minute is the next try.
+  tell: {
+    key: () => "all",
+    seconds: 300,
+    cron: "* * * * *",
+    tries: { retryLimit: 0, retryDelay: 0, retryBackoff: false },
+  },
+  // The next minute is the next try; what is sent has its own tries.
+  hooks: {
+    key: () => "all",
+    seconds: 300,
+    cron: "* * * * *",
+    tries: { retryLimit: 0, retryDelay: 0, retryBackoff: false },
+  },
+  "clear-deleted": { key: () => "all", seconds: 3600, cron: "17 3 * * *" },
+  "sweep-storage": { key: () => "all", seconds: 6 * 3600, cron: "47 3 * * *" },
 };
 const NAMES = Object.keys(POLICIES) as Name[];
 
@@ -46,7 +76,6 @@ const STOP_MS = 8_000;
 const LAST_WORDS_MS = 2_000;
 /** So much before that, work in hand is told to end. */
 const ABORT_EARLIER_MS = 1_000;
-const TRIES = { retryLimit: 4, retryDelay: 2, retryBackoff: true };
 
 /** Why a signal was given, when it is not for time: nobody wants the work. */
 const CANCELLED = "cancelled";
@@ -80,7 +109,8 @@ export class Queue {
   async start(handlers: Handlers | null): Promise<void> {
     await this.#boss.start();
     for (const name of NAMES) {
-      const policy = { name, ...TRIES, policy: "short" as const, expireInSeconds: POLICIES[name].seconds };
+      const { seconds, tries = TRIES } = POLICIES[name];
+      const policy = { name, ...tries, policy: "short" as const, expireInSeconds: seconds };
       await this.#boss.createQueue(name, policy);
       // One that was made by an earlier version has what was right then.
       await this.#boss.updateQueue(name, policy);
@@ -88,8 +118,8 @@ export class Queue {
       await this.#boss.work<object>(name, { pollingIntervalSeconds: 0.5, batchSize: 1 }, async ([job]) => {
         if (job) await this.#run(name, job.data, handlers[name] as Handler);
       });
-      const { daily } = POLICIES[name];
-      if (daily) await this.#boss.schedule(name, daily, {}, { singletonKey: "all" });
+      const { cron } = POLICIES[name];
+      if (cron) await this.#boss.schedule(name, cron, {}, { singletonKey: "all" });
     }
   }
 

@@ -27,13 +27,14 @@ export const SEGMENT_AT = /* sql */ `${SEGMENTS_OF_KIND}
  */
 export const NAME_POSTER = /* sql */ `
 update recordings set poster_key = coalesce(poster_key, $2)
- where id = $1 and poster_at is not distinct from $4
+ where id = $1 and not poster_own and poster_at is not distinct from $4
    and $3 = (select id from revisions where recording_id = $1 order by number desc limit 1)
 returning poster_key as key`;
 
 /**
  * Of these parts (keys $1, and what their keys say: takes $2, names of tracks $3, numbers $4, null for init segments),
- * those that no row names and that none can name any more: their take is gone or complete.
+ * those that no row names and that none can name any more: their take is gone or complete, and no other take that has
+ * its segments as well names them.
  */
 export const UNNAMED_PARTS = `
 select o.key
@@ -42,7 +43,11 @@ select o.key
   left join tracks k on k.take_id = o.take_id and k.name = o.name
   left join segments s on s.track_id = k.id and s.number = o.number
  where (t.id is null or t.state = 'complete')
-   and o.key is distinct from case when o.number is null then k.init_key else s.key end`;
+   and o.key is distinct from case when o.number is null then k.init_key else s.key end
+   and not exists (
+     select from takes b join tracks bk on bk.take_id = b.id and bk.name = o.name
+       join segments bs on bs.track_id = bk.id and bs.number = o.number
+      where b.media_of = o.take_id and bs.key = o.key)`;
 
 /** Of these posters (keys $1, of recordings $2), those whose recording is gone or has another one. */
 export const UNNAMED_POSTERS = `

@@ -13,9 +13,11 @@ export interface Notice {
    * person: the workspaces they belong to, and what in them is theirs, have changed;
    * job: it is cancelled, and `id` says what it is about;
    * revision: another one of a recording was published;
+   * folder: who belongs to it, or where it lies, has changed;
+   * brand: that of a workspace was changed;
    * event: something was said about a recording; pages: a page of it was opened or closed
    */
-  topic: "recording" | "session" | "chosen" | "person" | "job" | "revision" | "event" | "pages";
+  topic: "recording" | "session" | "chosen" | "person" | "job" | "revision" | "folder" | "brand" | "event" | "pages";
   id: string;
 }
 

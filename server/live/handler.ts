@@ -1,6 +1,6 @@
 import type { IncomingMessage, ServerResponse } from "node:http";
 import type { AccessFacts } from "../access/facts";
-import type { Viewers, Who } from "../answers/viewers";
+import { subjectOf, type Viewers, type Who } from "../answers/viewers";
 import { Problem } from "../http/problem";
 import type { Streams } from "./streams";
 
@@ -26,7 +26,7 @@ export function eventsHandler(parts: { access: AccessFacts; viewers: Viewers; st
       return parts.streams.openNews(who.member.id, res, listener);
     }
     const token = PATTERN.exec(path)![1]!;
-    const allowed = () => parts.access.require(who.member, "watch", token);
+    const allowed = () => parts.access.require(subjectOf(who), "watch", token);
     const recording = await allowed();
     const viewer = await parts.viewers.find(recording, who);
     if (!viewer) throw new Problem(403, "not-opened", "Open the recording's page in this browser first.");

@@ -168,7 +168,7 @@ describe("live events", () => {
     const recording = await sharedRecording(one, orla);
     const ida = await new Browser(one, recording).visit();
     const stream = await listen(two, `/w/${recording.token}/events?after=0`, ida.who);
-    await one.library.share(orla, recording.id, "owner");
+    await one.sharing.change(orla, recording.id, { audience: "owner" });
     await stream.ended;
     expect((await listen(two, `/w/${recording.token}/events?after=0`, ida.who)).status).toBe(404);
   });
@@ -223,7 +223,7 @@ describe("live events", () => {
     const ida = await new Browser(one, recording).visit();
     const viewer = (await ida.viewer())!;
     const res = { ...fakeResponse(), end: vi.fn() };
-    await one.library.share(orla, recording.id, "owner");
+    await one.sharing.change(orla, recording.id, { audience: "owner" });
     const allowed = () => one.access.require(null, "watch", recording.token);
     await one.streams.open(
       recording.id,

@@ -31,6 +31,8 @@ interface Stream extends SignedInStream {
   viewer: Viewer;
   /** the number of the last event that it was told */
   told: number;
+  /** rejects where it has to end */
+  stillAllowed: () => Promise<unknown>;
 }
 
 /** All pages of one recording that this process serves. */
@@ -70,8 +72,8 @@ export class Streams {
         this.#guard(this.#tellNews(id));
       }
       if (topic === "pages") this.#tellWatching(id);
-      // Who may watch has changed: every page asks again, and is refused if it has to be.
-      if (topic === "recording") this.#endHub(id);
+      // Who may watch has changed. Asked a little later: what others remember of it is forgotten by then.
+      if (topic === "recording") setImmediate(() => this.#guard(this.#askAgain(this.#hubs.get(id)?.streams ?? [])));
       if (topic === "session") this.#endWhere((s) => s.session === id);
       // What they may see has changed: their pages ask again.
       if (topic === "person") this.#endWhere((s) => s.person === id);
@@ -88,7 +90,8 @@ export class Streams {
 
   /**
    * Keeps a response open and tells it everything after event `after`.
-   * @param stillAllowed asked once more when the stream is registered: what was withdrawn just before would not end it
+   * @param stillAllowed asked when the stream is registered (what was withdrawn just before would not end it), whenever
+   *   who may watch has changed, and now and then: a recording may have an end
    * @throws {Problem} when too many are open, or it is not allowed any more
    */
   async open(
@@ -111,14 +114,10 @@ export class Streams {
       this.#guard(this.#left(recordingId, id));
     });
     const { person, session } = listener;
-    const stream: Stream = { id, viewer, person, session, connection, told: after };
+    const stream: Stream = { id, viewer, person, session, connection, told: after, stillAllowed };
     streams.add(stream);
-    try {
-      await stillAllowed();
-    } catch {
-      // It has begun already; the page asks again and hears why.
-      return connection.end();
-    }
+    await this.#askAgain([stream]);
+    if (connection.ended) return;
     this.#pump(recordingId);
     this.#guard(this.#came(recordingId, stream));
   }
@@ -164,8 +163,9 @@ export class Streams {
     for (const { id } of rows) for (const s of this.#news.get(id) ?? []) s.connection.write("data: {}\n\n");
   }
 
-  #endHub(recordingId: string): void {
-    for (const stream of [...(this.#hubs.get(recordingId)?.streams ?? [])]) stream.connection.end();
+  /** Ends those that are not allowed any more; their pages ask again, and hear why. */
+  async #askAgain(streams: Iterable<Stream>): Promise<void> {
+    await Promise.all([...streams].map(({ stillAllowed, connection }) => stillAllowed().catch(() => connection.end())));
   }
 
   #endWhere(told: (stream: SignedInStream) => boolean): void {
@@ -249,6 +249,7 @@ export class Streams {
     const ids = this.#pages().map((s) => s.id);
     for (const { connection } of this.#all()) connection.write(COMMENT);
     for (const id of this.#hubs.keys()) this.#tellWatching(id);
+    await this.#askAgain(this.#pages());
     await this.#presence.renew(ids);
   }
 

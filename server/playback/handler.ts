@@ -1,7 +1,7 @@
 import type { IncomingMessage, ServerResponse } from "node:http";
+import { isPublic, type Subject } from "#core/access/access";
 import { retime } from "#core/media/retime";
 import type { AccessFacts } from "../access/facts";
-import type { SignedIn } from "../accounts/sessions";
 import { Problem } from "../http/problem";
 import { NEVER_CHANGES, sendBytes } from "../http/send";
 import type { Playback } from "./playback";
@@ -21,15 +21,15 @@ export const isMediaPath = (path: string) => WATCHED.test(path) || RECORDED.test
  * who may change what is shown of it.
  */
 export function mediaHandler(parts: { playback: Playback; access: AccessFacts; db: Database }) {
-  return async (req: IncomingMessage, res: ServerResponse, path: string, member: SignedIn | null): Promise<void> => {
+  return async (req: IncomingMessage, res: ServerResponse, path: string, subject: Subject): Promise<void> => {
     const match = WATCHED.exec(path) ?? RECORDED.exec(path);
     if (!match || (req.method !== "GET" && req.method !== "HEAD"))
       throw new Problem(405, "wrong-method", "This address takes GET.");
     const [, of, revision, playlist, track, name] = match;
     const recorded = revision === "recorded";
     const recording = await (recorded
-      ? parts.access.requireById(member, "change", of!)
-      : parts.access.require(member, "watch", of!));
+      ? parts.access.requireById(subject, "change", of!)
+      : parts.access.require(subject, "watch", of!));
     const which = recorded ? "recorded" : Number(revision);
     if (playlist) {
       const text = await parts.playback.playlist(recording.id, which, playlist);
@@ -44,6 +44,8 @@ export function mediaHandler(parts: { playback: Playback; access: AccessFacts; d
       ? await parts.playback.file(recording.id, which, track!, name!)
       : await posterFile(parts.db, recording.id);
     const bytes = await parts.playback.bytes(file.key);
+    // A preview on a page of another site shows the poster of what anybody may see.
+    if (!revision && isPublic(recording)) res.setHeader("cross-origin-resource-policy", "cross-origin");
     // A poster may be made again under the same address, and so may what was recorded; segments are written once.
     sendBytes(req, res, {
       ...file,

@@ -1,9 +1,10 @@
 import type { InitInfo } from "#core/media/init";
 import { shiftTicks } from "#core/media/retime";
 import type { TrackKind } from "#core/media/tracks";
-import { writeMediaPlaylist, type Run } from "#core/playlist/hls";
+import { writeMediaPlaylist, type ListedSegment, type Run } from "#core/playlist/hls";
 import { BRIDGED } from "#core/recipe/track-spans";
-import { SECOND, type Micros } from "#core/time/micros";
+import { SECOND, toTicks, type Micros } from "#core/time/micros";
+import type { Range } from "#core/time/ranges";
 import type { Database } from "../database/connection";
 import { IS_COMPLETE, PIECES, SEGMENTS_HERE } from "./sql";
 
@@ -25,6 +26,7 @@ export interface KnownPiece {
   last: number | null;
   /** ticks by which its segments are later than their take tells; null until the first of them is here */
   shift: number | null;
+  movedUs: Micros;
 }
 
 interface PieceRow {
@@ -56,12 +58,12 @@ export async function piecesOf(db: Database, revisionId: string): Promise<Map<st
     const previous = pieces.at(-1);
     const before = previous ? previous.before + previous.last! - previous.first + 1 : 0;
     const type = init.type === "video" ? "video/mp4" : "audio/mp4";
-    if (!phases.has(name)) phases.set(name, ticks((row.startUs ?? 0) + row.movedUs, init.timescale));
+    if (!phases.has(name)) phases.set(name, toTicks((row.startUs ?? 0) + row.movedUs, init.timescale));
     // Rounded once, so that what follows in a stretch follows in the packets as well.
     const goesOn = stretch?.name === name && stretch.stretch === row.stretch && stretch.movedUs === row.movedUs;
     const shift = goesOn ? previous!.shift : shiftOf(row, phases.get(name)!);
     stretch = row;
-    pieces.push({ name, trackId, init, initKey, type, first, before, last, shift });
+    pieces.push({ name, trackId, init, initKey, type, first, before, last, shift, movedUs: row.movedUs });
   }
   return tracks;
 }
@@ -69,10 +71,10 @@ export async function piecesOf(db: Database, revisionId: string): Promise<Map<st
 function shiftOf({ init, movedUs, startUs, durationUs, frames }: PieceRow, phase: number): number | null {
   if (movedUs === 0) return 0;
   if (startUs === null) return null;
-  const start = ticks(startUs, init.timescale);
+  const start = toTicks(startUs, init.timescale);
   const shown = ((startUs + movedUs) * init.timescale) / SECOND;
   if (init.type === "video") return shiftTicks({ start, shown }, 1, 0);
-  return shiftTicks({ start, shown }, Math.max(1, Math.round(ticks(durationUs!, init.timescale) / frames!)), phase);
+  return shiftTicks({ start, shown }, Math.max(1, Math.round(toTicks(durationUs!, init.timescale) / frames!)), phase);
 }
 
 /**
@@ -95,19 +97,21 @@ interface HereRow {
   movedUs: Micros;
   trackId: string;
   numbers: number[];
+  starts: Micros[];
   durations: Micros[];
-  startUs: Micros | null;
   endUs: Micros | null;
 }
 
 /**
  * The playlist of a track of a revision. One that grows ends before the first segment that is missing; one that is
  * complete stays as it is.
+ * @param isSeen is anything seen of the track in a stretch of shown time? What is not is named, and withheld
  */
 export async function mediaPlaylist(
   db: Database,
   revisionId: string,
   name: string,
+  isSeen: (shown: Range) => boolean,
 ): Promise<{ text: string; complete: boolean }> {
   // The state first: a take that completes in between then only looks unfinished once more, never finished too early.
   const [growing] = await db.rows<{ complete: boolean }>(IS_COMPLETE, [revisionId]);
@@ -119,18 +123,20 @@ export async function mediaPlaylist(
   /** the place of the first piece of each track, which its init segment is named after */
   const inits = new Map<string, number>();
   for (const [i, row] of rows.entries()) {
-    const { first, last, numbers, durations, movedUs } = row;
+    const { first, last, numbers, starts, durations, movedUs } = row;
     const place = before;
     before += last === null ? 0 : last - first + 1;
     const hole = last === null && !complete ? numbers.findIndex((n, k) => n !== first + k) : -1;
-    const segments = (hole < 0 ? numbers : numbers.slice(0, hole)).map((n, k) => ({
-      uri: `${name}/${place + n - first + 1}.m4s`,
-      duration: durations[k]!,
-    }));
+    const segments = (hole < 0 ? numbers : numbers.slice(0, hole)).map((n, k): ListedSegment => {
+      const duration = durations[k]!;
+      const from = starts[k]! + movedUs;
+      const withheld = !isSeen({ from, to: from + duration });
+      return { uri: `${name}/${place + n - first + 1}.m4s`, duration, ...(withheld && { withheld }) };
+    });
     if (segments.length === 0) continue;
     if (!inits.has(row.trackId)) inits.set(row.trackId, i + 1);
     const init = inits.get(row.trackId)!;
-    const silence = row.startUs! + movedUs - end;
+    const silence = starts[0]! + movedUs - end;
     const previous = runs.at(-1)?.segments.at(-1);
     // The last segment before it is told to be so much longer.
     if (previous && silence > 0 && silence <= BRIDGED) previous.duration += silence;
@@ -146,5 +152,3 @@ export async function mediaPlaylist(
   if (runs.length === 0) runs.push({ initUri: `${name}/init.mp4`, segments: [] });
   return { text: writeMediaPlaylist({ runs, complete }), complete };
 }
-
-const ticks = (micros: Micros, timescale: number) => Math.round((micros * timescale) / SECOND);

@@ -1,7 +1,9 @@
 import { randomUUID } from "node:crypto";
 import * as HLS from "hls-parser";
 import sharp from "sharp";
-import { sceneOf } from "#core/layout/scene";
+import { USUAL_ARRANGEMENT } from "#core/layout/layout";
+import type { Mark } from "#core/layout/mark";
+import { alone, sceneOf, type Scene } from "#core/layout/scene";
 import { afterAll, beforeAll, describe, expect, inject, it } from "vitest";
 import { decodeComplaints, joinBytes, makeTrack, probePackets } from "../../testing/media";
 import { colleagueOf, feedTake, freshRuntime, newMember, serve, sha256 } from "../../testing/server";
@@ -128,15 +130,132 @@ describe("who gets them", () => {
     await makePoster(runtime.db, runtime.storage, take.recordingId, NEVER);
     for (const person of ["bram", "else", "guest"]) expect(await statuses(person)).toEqual([404]);
     expect(await statuses("orla")).toEqual([200]);
-    await runtime.library.share(orla, take.recordingId, "anyone");
+    await runtime.sharing.change(orla, take.recordingId, { audience: "anyone" });
     for (const person of ["orla", "bram", "else", "guest"]) expect(await statuses(person)).toEqual([200]);
-    await runtime.library.share(orla, take.recordingId, "owner");
+    await runtime.sharing.change(orla, take.recordingId, { audience: "owner" });
     for (const person of ["bram", "guest"]) expect(await statuses(person)).toEqual([404]);
-    await runtime.library.share(orla, take.recordingId, "anyone");
+    await runtime.sharing.change(orla, take.recordingId, { audience: "anyone" });
     await runtime.library.delete(orla, take.recordingId);
     for (const person of ["orla", "guest"]) expect(await statuses(person)).toEqual([404]);
     await runtime.library.restore(orla, take.recordingId);
     expect(await statuses("guest")).toEqual([200]);
+  });
+});
+
+describe("what a scene hides", () => {
+  const seconds = (list: HLS.types.MediaPlaylist) =>
+    list.segments.map((s) => [Math.round(s.duration * 10) / 10, s.gap ?? false] as const);
+
+  it("is withheld from whoever watches, segment by segment, and is there for its owner", async () => {
+    const tracks = { screen: "screen", camera: "camera", microphone: "microphone" } as const;
+    const both = await feedTake(runtime, orla, "screen-camera", tracks, SECONDS, "Hidden");
+    await runtime.sharing.change(orla, both.recordingId, { audience: "anyone" });
+    const scene = (atUs: number, body: Scene) =>
+      runtime.db.models.Entry.create({
+        id: randomUUID(),
+        takeId: both.takeId,
+        kind: "scene",
+        atUs,
+        version: 1,
+        body: { ...body, fade: 0 },
+      });
+    const inset = sceneOf({ width: 640, height: 360 }, USUAL_ARRANGEMENT);
+    await scene(0, alone("screen"));
+    await scene(4_500_000, inset);
+    const drawn = { tool: "text", colour: "ink", path: [0, 0, 0], text: "twelve", staysMs: null, clearedAt: null };
+    await runtime.db.models.Entry.create({
+      id: randomUUID(),
+      takeId: both.takeId,
+      kind: "mark",
+      atUs: 2_000_000,
+      version: 1,
+      body: drawn as Mark,
+    });
+    const guest = (path: string) => fetch(`${server.base}/w/${both.token}/${path}`);
+    const list = HLS.parse(await (await guest("r1/camera.m3u8")).text()) as HLS.types.MediaPlaylist;
+    // Outside check: another reader of playlists finds the gaps, as long as the segments that they stand for.
+    const camera = seconds(list);
+    let end = 0;
+    const hidden = camera.filter(([duration]) => (end += duration) <= 4.5);
+    expect(hidden.length).toBeGreaterThan(1);
+    expect(camera.map(([, gap]) => gap)).toEqual(camera.map((_, i) => i < hidden.length));
+    const answers = await Promise.all(list.segments.map(async (s) => (await guest(`r1/${s.uri}`)).status));
+    expect(answers).toEqual(camera.map(([, gap]) => (gap ? 404 : 200)));
+    // By range and by another spelling it is not there either; what is seen all the time is whole.
+    const ranged = await fetch(`${server.base}/w/${both.token}/r1/camera/1.m4s`, { headers: { range: "bytes=0-99" } });
+    expect([ranged.status, (await guest("r1/camera/01.m4s")).status]).toEqual([404, 404]);
+    expect(await (await guest("r1/screen.m3u8")).text()).not.toContain("EXT-X-GAP");
+    const playable = (await runtime.playback.playable(both.recordingId, both.token))!;
+    expect(playable.marks.map(({ mark }) => mark.text)).toEqual(["twelve"]);
+    const spans = new Map(playable.layers.map((l) => [l.name, l.spans]));
+    expect([spans.get("screen"), spans.get("camera")?.[0]?.from]).toEqual([undefined, 4_500_000]);
+    expect(playable.preload.some((path) => path.endsWith("camera/1.m4s"))).toBe(false);
+    expect(playable.preload.some((path) => path.endsWith("screen/1.m4s"))).toBe(true);
+    await runtime.editing.recorded(both.recordingId);
+    const own = await fetch(`${server.base}/recordings/${both.recordingId}/recorded/camera/1.m4s`, {
+      headers: { "x-person": "orla" },
+    });
+    expect(own.status).toBe(200);
+
+    // Arranged another way afterwards: the one is seen, and the other withheld.
+    const { kept, revision } = await runtime.editing.stretches(both.recordingId);
+    const [{ from, to }] = kept as [{ from: number; to: number }];
+    const arranged = { ...USUAL_ARRANGEMENT, scene: "camera", shape: "arch", fade: 0 } as const;
+    const dress = { scenes: { [from]: { from, to, arranged } } };
+    await runtime.editing.ask(both.recordingId, { kept, dress, seen: revision });
+    const next = async (name: string) =>
+      seconds(HLS.parse(await (await guest(`r${revision + 1}/${name}.m3u8`)).text()) as HLS.types.MediaPlaylist);
+    expect((await next("camera")).some(([, gap]) => gap)).toBe(false);
+    expect((await next("screen")).every(([, gap]) => gap)).toBe(true);
+    expect((await guest(`r${revision + 1}/screen/1.m4s`)).status).toBe(404);
+    const texts = async () =>
+      (await runtime.playback.playable(both.recordingId, both.token))!.marks.map(({ mark }) => mark.text);
+    expect(await texts()).toEqual([]);
+    expect((await guest(`r${revision + 1}/camera/1.m4s`)).status).toBe(200);
+  });
+
+  it("is withheld to the very segment, whatever holes a track has and however near a scene begins to one", async () => {
+    const tracks = { screen: "screen", camera: "camera", microphone: "microphone" } as const;
+    const take = await feedTake(runtime, orla, "screen-camera", tracks, SECONDS, "Holes");
+    await runtime.sharing.change(orla, take.recordingId, { audience: "anyone" });
+    const { Entry, Track, Segment } = runtime.db.models;
+    const track = (await Track.findOne({ where: { takeId: take.takeId, name: "camera" } }))!;
+    // A camera that loses a picture now and then: each segment begins a little later than the one before has ended.
+    for (const segment of await Segment.findAll({ where: { trackId: track.id } })) {
+      const { number, startUs } = segment;
+      const where = { trackId: track.id, number };
+      await Segment.update({ startUs: startUs + 66_000 * (number - 1) }, { where });
+    }
+    const starts = (await Segment.findAll({ where: { trackId: track.id }, order: ["number"] })).map((s) => s.startUs);
+    const scene = (atUs: number, body: Scene) =>
+      Entry.create({
+        id: randomUUID(),
+        takeId: take.takeId,
+        kind: "scene",
+        atUs,
+        version: 1,
+        body: { ...body, fade: 0 },
+      });
+    const inset = sceneOf({ width: 640, height: 360 }, USUAL_ARRANGEMENT);
+    await scene(0, inset);
+    const id = randomUUID();
+    await Entry.create({ id, takeId: take.takeId, kind: "scene", atUs: 1, version: 1, body: alone("screen") });
+    const guest = (path: string) => fetch(`${server.base}/w/${take.token}/${path}`);
+    for (const [n, by] of [1, 2].flatMap((n) => [-40_000, -500, 0, 500, 40_000].map((by) => [n, by] as const))) {
+      await Entry.update({ atUs: starts[n]! + by }, { where: { id } });
+      await runtime.events.within(take.recordingId, () =>
+        Promise.resolve({ result: null, events: [{ kind: "revision", subject: null, senderOnly: false }] }),
+      );
+      await expect
+        .poll(async () => {
+          const list = HLS.parse(await (await guest("r1/camera.m3u8")).text()) as HLS.types.MediaPlaylist;
+          return list.segments.map((s) => s.gap ?? false);
+        })
+        // The segment that ends before the scene begins is seen; the one that begins with it is not.
+        .toEqual(starts.map((at) => at >= starts[n]! + by));
+      const statuses = await Promise.all(starts.map(async (_, i) => (await guest(`r1/camera/${i + 1}.m4s`)).status));
+      expect([n, by, statuses]).toEqual([n, by, starts.map((at) => (at >= starts[n]! + by ? 404 : 200))]);
+    }
   });
 });
 

@@ -1,32 +1,37 @@
 import { LRUCache } from "lru-cache";
 import type { InitInfo } from "#core/media/init";
-import { marksAsShown, type Mark, type ShownMark } from "#core/layout/mark";
-import { firstScene, scenesAsShown, type Scene, type SceneEvent } from "#core/layout/scene";
+import { speechIn, type Music } from "#core/audio/music";
+import type { Size } from "#core/layout/layout";
+import type { ShownMark } from "#core/layout/mark";
+import { NO_END, visibleIn, type SceneEvent } from "#core/layout/scene";
 import { showsCamera, showsScreen, type TakeSource, type TrackKind, type TrackName } from "#core/media/tracks";
 import { writeMainPlaylist, type ListedTrack } from "#core/playlist/hls";
-import type { Gained } from "#core/recipe/gains";
+import type { ShownDress } from "#core/recipe/as-shown";
+import type { Gained } from "#core/recipe/dress";
 import { parseRecipe } from "#core/recipe/recipe";
 import { ShownLine } from "#core/recipe/shown-line";
 import { startOfTake } from "#core/recipe/source-line";
 import { trackSpans } from "#core/recipe/track-spans";
-import type { Size } from "#core/layout/layout";
 import type { Micros } from "#core/time/micros";
-import type { Range } from "#core/time/ranges";
+import { intersect, measure, type Range, type RangeSet } from "#core/time/ranges";
 import type { Database } from "../database/connection";
 import { Problem } from "../http/problem";
 import type { Channel } from "../live/channel";
 import type { Storage } from "../storage/storage";
 import { mediaPlaylist, pieceOf, piecesOf, type KnownPiece } from "./pieces";
-import { PUBLISHED, RATES, SEEN, TAKE_TRACKS, TRACKS_HERE } from "./sql";
+import { seenOf, whenSeen } from "./seen";
+import { PUBLISHED, RATES, TRACKS_HERE, VOICES } from "./sql";
 
 /** One layer of the player: one track. */
 export interface Layer {
   role: "main" | "voice" | "camera" | "sound";
   url: string;
   /** where it has something, in shown time; not told where that is from the beginning to its end */
-  spans?: Range[];
+  spans?: readonly Range[];
   /** of what it is */
   name: TrackName;
+  /** of a picture, in pixels */
+  size?: Size;
   /** it is played so many dB louder than it is; as it is where that is not told */
   gain?: number;
   /** of the main picture that has a voice: a playlist of both */
@@ -48,8 +53,12 @@ export interface Playable {
   lead: TrackName;
   /** what is drawn, in shown time */
   scenes: SceneEvent[];
-  /** what the presenter drew, in shown time */
+  /** what was drawn, in shown time */
   marks: ShownMark[];
+  /** what else a recipe says of how it is shown */
+  dress: ShownDress;
+  /** under all of it, and where it is low because somebody speaks, in shown time */
+  music: (Music & { speech: Range[] }) | null;
   durationUs: number;
   /** shape of the main picture, for the page to keep its place; null for sound alone */
   frame: { width: number; height: number } | null;
@@ -66,18 +75,17 @@ interface PublishedRow {
   state: Playable["state"];
   paused: boolean;
 }
-interface TakeTrack {
+interface VoiceRow {
   position: number;
-  name: TrackName;
-  endUs: Micros;
-  grows: boolean;
+  durationUs: Micros;
+  looked: boolean;
+  voice: Buffer | null;
 }
-type SeenRow = { id: string; position: number; at: Micros } & (
-  { kind: "scene"; body: Scene } | { kind: "mark"; body: Mark }
-);
 interface KnownSegment {
   key: string;
   digest: Buffer;
+  startUs: Micros;
+  durationUs: Micros;
 }
 /** The published revision of a recording, as far as it seldom changes. */
 interface KnownRevision {
@@ -87,6 +95,8 @@ interface KnownRevision {
   grows: boolean;
   /** by the names of the tracks */
   pieces: Map<string, KnownPiece[]>;
+  /** when something is seen of those that are not seen all the time: the rest of them is withheld */
+  seen: ReadonlyMap<string, RangeSet>;
 }
 
 /** The files of a revision by what they are called in its playlists. `shift`: ticks by which a segment is later. */
@@ -142,26 +152,41 @@ export class Playback {
   }
 
   async #playable(recordingId: string, row: PublishedRow, base: string): Promise<Playable | null> {
-    const [tracks, seen, taken] = await Promise.all([
+    const recipe = parseRecipe(row.recipe);
+    const line = new ShownLine(recipe, Infinity);
+    const [tracks, seen] = await Promise.all([
       this.db.rows<{ name: TrackName; kind: TrackKind; init: InitInfo; endUs: Micros }>(TRACKS_HERE, [row.id]),
-      this.db.rows<SeenRow>(SEEN, [recordingId]),
-      this.db.rows<TakeTrack>(TAKE_TRACKS, [recordingId]),
+      seenOf(this.db, recordingId, recipe, line),
     ]);
+    const { taken, marks, dress } = seen;
     const has = new Map(tracks.map((t) => [t.name, t]));
     const several = row.sources.length > 1;
     const lead = leadOf(row.sources, row.state === "complete" || several, has);
     if (!lead) return null;
-    const recipe = parseRecipe(row.recipe);
-    const line = new ShownLine(recipe, Infinity);
+    const { type, width = 0, height = 0 } = lead.init;
+    const frame = type === "video" ? { width, height } : null;
+    const scenes = frame ? seen.scenes(frame) : [];
+    const withheld = withholds(row);
     const spansOf = (name: TrackName) => {
       const ends = taken.filter((t) => t.name === name).map((t) => [t.position, t.grows ? Infinity : t.endUs] as const);
-      return trackSpans(line, new Map(ends));
+      const spans = trackSpans(line, new Map(ends));
+      if (!withheld || (name !== "screen" && name !== "camera")) return spans;
+      const there = spans ?? [{ from: 0, to: has.get(name)!.endUs }];
+      const seenThere = intersect(there, visibleIn(scenes, name));
+      return measure(seenThere) < measure(there) - ROUNDED ? seenThere : spans;
     };
     const { picture, voice } = mainOf(has);
-    const layer = (role: Layer["role"], { name }: { name: TrackName }): Layer => {
+    const layer = (role: Layer["role"], { name, init }: { name: TrackName; init: InitInfo }): Layer => {
       const spans = spansOf(name);
       const gain = recipe.gains?.[name as Gained];
-      return { role, name, url: `${base}/${name}.m3u8`, ...(spans && { spans }), ...(gain && { gain }) };
+      return {
+        role,
+        name,
+        url: `${base}/${name}.m3u8`,
+        ...(spans && { spans }),
+        ...(gain && { gain }),
+        ...sizeOf(init),
+      };
     };
     const layers: Layer[] = [];
     if (voice && voice !== lead) layers.push(layer("voice", voice));
@@ -169,12 +194,9 @@ export class Playback {
     const [camera, sound] = [has.get("camera"), has.get("sound")];
     if (camera && camera !== lead) layers.push(layer("camera", camera));
     if (sound && sound !== lead && sound !== voice) layers.push(layer("sound", sound));
-    const scenes = seen.flatMap((row) =>
-      row.kind === "scene" ? [{ ...row.body, at: startOfTake(row.position) + row.at }] : [],
-    );
-    const marks = seen.flatMap((row) => (row.kind === "mark" ? [{ ...row, mark: row.body }] : []));
-    const { type, width = 0, height = 0 } = lead.init;
-    const frame = type === "video" ? { width, height } : null;
+    // What lies on a picture that is not seen is not told either.
+    const leadSeen = withheld ? visibleIn(scenes, lead.name) : undefined;
+    const atOnce = (name: TrackName) => (layers.find((l) => l.name === name)?.spans?.[0]?.from ?? 0) === 0;
     return {
       revision: row.number,
       source: row.source,
@@ -182,12 +204,15 @@ export class Playback {
       paused: row.paused,
       layers,
       lead: lead.name,
-      scenes: frame ? scenesAsShown(line, scenes, firstOf(frame, taken)) : [],
-      marks: marksAsShown(line, marks),
+      scenes,
+      marks: marks.filter((mark) => isSeenIn(leadSeen, mark)),
+      dress,
+      music: recipe.music?.bed ? { ...recipe.music.bed, speech: await this.#speech(recordingId, line) } : null,
       preload: [
-        ...["name.m3u8", "name/init.mp4", "name/1.m4s"].flatMap((file) =>
+        ...["name.m3u8", "name/init.mp4"].flatMap((file) =>
           tracks.map((t) => `${base}/${file.replace("name", t.name)}`),
         ),
+        ...tracks.filter((t) => atOnce(t.name)).map((t) => `${base}/${t.name}/1.m4s`),
       ],
       durationUs: Math.max(row.closedUs, ...tracks.map((t) => t.endUs)),
       frame,
@@ -203,11 +228,13 @@ export class Playback {
       });
       return this.#main(picture ?? null, voice ?? null);
     }
-    const id = await this.#find(recordingId, revision, (known) => known.pieces.has(name) && known.id);
-    const known = this.#playlists.get(`${id} ${name}`);
+    const { id, seen } = await this.#find(recordingId, revision, (known) => known.pieces.has(name) && known);
+    const times = seen.get(name);
+    const called = `${id} ${name} ${JSON.stringify(times)}`;
+    const known = this.#playlists.get(called);
     if (known) return known;
-    const { text, complete } = await mediaPlaylist(this.db, id, name);
-    if (complete) this.#playlists.set(`${id} ${name}`, text);
+    const { text, complete } = await mediaPlaylist(this.db, id, name, (shown) => isSeenIn(times, shown));
+    if (complete) this.#playlists.set(called, text);
     return text;
   }
 
@@ -229,10 +256,14 @@ export class Playback {
     }
     const place = /^([1-9]\d{0,5})\.m4s$/.exec(name)?.[1];
     if (!place) throw notFound();
-    const { piece, number, shift } = await this.#find(recordingId, revision, ({ pieces }) =>
-      pieceOf(pieces.get(track) ?? [], Number(place)),
-    );
+    const { piece, number, shift, times } = await this.#find(recordingId, revision, ({ pieces, seen }) => {
+      const found = pieceOf(pieces.get(track) ?? [], Number(place));
+      return found && { ...found, times: seen.get(track) };
+    });
     const segment = await this.#segment(piece.trackId, number);
+    const from = segment.startUs + piece.movedUs;
+    // By the same times as the playlist: what that leaves out is not there, and what it names is.
+    if (!isSeenIn(times, { from, to: from + segment.durationUs })) throw notFound();
     return { key: segment.key, etag: `"${tagOf(segment)}${shift === 0 ? "" : `-${shift}`}"`, type: piece.type, shift };
   }
 
@@ -250,13 +281,29 @@ export class Playback {
     return bytes;
   }
 
+  /** Where somebody speaks, in shown time: everywhere in takes that were not looked over yet. */
+  async #speech(recordingId: string, line: ShownLine): Promise<Range[]> {
+    const voices = await this.db.rows<VoiceRow>(VOICES, [recordingId]);
+    const speech = voices.flatMap(({ position, durationUs, looked, voice }) => {
+      const take = { from: startOfTake(position), to: startOfTake(position) + durationUs };
+      return looked ? speechIn(voice && new Int8Array(voice), take) : [take];
+    });
+    return speech.flatMap((stretch) => line.toShownRanges(stretch)).sort((a, b) => a.from - b.from);
+  }
+
+  async #whenSeen(recordingId: string, row: PublishedRow): Promise<ReadonlyMap<string, RangeSet>> {
+    const recipe = parseRecipe(row.recipe);
+    const all = await whenSeen(this.db, recordingId, recipe, new ShownLine(recipe, Infinity));
+    return new Map([...all].filter(([, times]) => !isAlways(times)));
+  }
+
   async #segment(trackId: string, number: number): Promise<KnownSegment> {
     const id = `${trackId} ${number}`;
     const known = this.#segments.get(id);
     if (known) return known;
     const segment = await this.db.models.Segment.findOne({
       where: { trackId, number },
-      attributes: ["key", "digest"],
+      attributes: ["key", "digest", "startUs", "durationUs"],
       raw: true,
     });
     if (!segment) throw notFound();
@@ -312,8 +359,11 @@ export class Playback {
       const wanted = which === "recorded" ? RECORDED : null;
       const [row] = await this.db.rows<PublishedRow>(PUBLISHED, [recordingId, wanted]);
       if (!row) throw notFound();
-      const pieces = await piecesOf(this.db, row.id);
-      known = { id: row.id, number: row.number, grows: row.state !== "complete", pieces };
+      const [pieces, seen] = await Promise.all([
+        piecesOf(this.db, row.id),
+        withholds(row) ? this.#whenSeen(recordingId, row) : NOTHING_WITHHELD,
+      ]);
+      known = { id: row.id, number: row.number, grows: row.state !== "complete", pieces, seen };
       if (generation === this.#generation) this.#revisions.set(name, known);
     }
     if (known.number !== number) throw notFound();
@@ -329,11 +379,22 @@ const mainOf = <T>(has: ReadonlyMap<string, T>) => ({
   voice: has.get("microphone") ?? has.get("sound"),
 });
 
-/** What each take begins with, by what it has. */
-const firstOf = (frame: Size, taken: readonly TakeTrack[]) => (take: number) => {
-  const has = (name: TrackName) => taken.some((t) => t.position === take && t.name === name);
-  return firstScene(frame, { screen: has("screen"), camera: has("camera") });
-};
+const sizeOf = ({ type, width = 0, height = 0 }: InitInfo) => type === "video" && { size: { width, height } };
+
+const isAlways = ([first, ...more]: RangeSet) => more.length === 0 && first?.from === 0 && first.to >= NO_END;
+const NOTHING_WITHHELD: ReadonlyMap<string, RangeSet> = new Map();
+/** More than rounding takes: what a playlist names as there is there. */
+const ROUNDED: Micros = 1_000;
+
+/**
+ * Is what a scene hides withheld from whoever watches? Of what is published, when all of it is here: while it grows,
+ * the next scene is not known. Its owner has everything.
+ */
+const withholds = ({ number, state, sources }: PublishedRow) =>
+  number !== RECORDED && state === "complete" && sources.includes("screen-camera");
+
+const isSeenIn = (times: RangeSet | undefined, { from, to }: Range) =>
+  !times || times.some((time) => time.from < to && from < time.to);
 
 /**
  * The track that the others are shown with: the largest picture that was chosen for a take, or the voice. While the

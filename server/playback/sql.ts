@@ -46,14 +46,15 @@ select p.track as name, p.stretch, p.track_id as "trackId", p.first, p.last, p.m
  where p.revision_id = $1 order by p.track, p.stretch, p.n`;
 
 /**
- * What is here of the pieces of track $2 of revision $1: a row for each piece, with its segments as two JSON arrays. An
+ * What is here of the pieces of track $2 of revision $1: a row for each piece, with its segments as JSON arrays. An
  * hour has 2,400 segments, and a row for each, or an array for our side to take apart, would cost most of the time.
  */
 export const SEGMENTS_HERE = /* sql */ `
 select p.first, p.last, p.moved_us as "movedUs", p.track_id as "trackId",
        coalesce(json_agg(s.number order by s.number) filter (where s.number is not null), '[]') as numbers,
+       coalesce(json_agg(s.start_us order by s.number) filter (where s.number is not null), '[]') as starts,
        coalesce(json_agg(s.duration_us order by s.number) filter (where s.number is not null), '[]') as durations,
-       min(s.start_us) as "startUs", max(s.start_us + s.duration_us) as "endUs"
+       max(s.start_us + s.duration_us) as "endUs"
   from pieces p
   left join segments s on s.track_id = p.track_id and s.number between p.first and coalesce(p.last, 2147483647)
  where p.revision_id = $1 and p.track = $2 group by p.stretch, p.n, p.first, p.last, p.moved_us, p.track_id
@@ -69,3 +70,9 @@ select track_id as id, max(size * 8e6 / duration_us)::float8 as peak,
 export const IS_COMPLETE = /* sql */ `
 select coalesce(t.state = 'complete', true) as complete
   from revisions v left join takes t on t.id = v.grows where v.id = $1`;
+
+/** How loud the voice of each take of recording $1 is along its length, where that is known. */
+export const VOICES = /* sql */ `
+select t.position, coalesce(t.duration_us, 0) as "durationUs", l.take_id is not null as looked, l.voice
+  from takes t left join looks l on l.take_id = t.id
+ where t.recording_id = $1 and not t.discarded order by t.position`;

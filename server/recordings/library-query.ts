@@ -9,6 +9,8 @@ export type Sort = (typeof SORTS)[number];
 export const OWED_GROUPS = ["arriving", "waiting", "answered", "nothing", "draft", "others"] as const satisfies Owed[];
 /** Rows of each group on the first page. */
 export const GROUP_ROWS = 10;
+/** So far is counted how many a group has; nobody reads a larger number. */
+export const MOST_COUNTED = 1_000;
 
 export const libraryQuery = Joi.object({
   q: plainText.trim().max(160).allow("").default(""),
@@ -44,3 +46,6 @@ export function readCursor(text: string | null, sort: Sort): [string, string] | 
   const schema = Joi.array().ordered(CURSOR[sort].required(), uuidField.required());
   return readJsonCursor(text, schema) as [string, string];
 }
+
+/** A text to be found anywhere in a title, every character of it as it is. */
+export const likeOf = (q: string): string => (q === "" ? "" : `%${q.replace(/[\\%_]/g, "\\$&")}%`);

@@ -41,7 +41,7 @@ describe("the library", () => {
     await start(bram, "Draft of Bram");
     expect(await titles(orla)).toEqual(["Gutter repair"]);
     expect(await titles(bram)).toEqual(["Draft of Bram"]);
-    await runtime.library.share(orla, mine.recordingId, "anyone");
+    await runtime.sharing.change(orla, mine.recordingId, { audience: "anyone" });
     expect(await titles(bram)).toEqual(["Draft of Bram", "Gutter repair"]);
     expect(await titles(stranger)).toEqual([]);
   });
@@ -102,7 +102,7 @@ describe("the library", () => {
 
   it("lets only the owner change, delete, restore and erase", async () => {
     const take = await feedTake(runtime, orla, "voice", { microphone: "microphone" }, 3, "Putty");
-    await runtime.library.share(orla, take.recordingId, "anyone");
+    await runtime.sharing.change(orla, take.recordingId, { audience: "anyone" });
     for (const who of [bram, stranger]) {
       await expect(runtime.library.rename(who, take.recordingId, "Mine now", 1)).rejects.toThrow(/not yours/);
       await expect(runtime.library.delete(who, take.recordingId)).rejects.toThrow(/not yours/);
@@ -141,7 +141,7 @@ describe("groups by what is still owed", () => {
       feedTake(runtime, who, "voice", { microphone: "microphone" }, 3, title);
     const shared = async (who: SignedIn, title: string) => {
       const { recordingId } = await make(who, title);
-      await runtime.library.share(who, recordingId, "anyone");
+      await runtime.sharing.change(who, recordingId, { audience: "anyone" });
       return recordingId;
     };
     const ask = { kind: "nod", question: "", choices: [], due: null, zone: "UTC" } as const;
@@ -194,7 +194,7 @@ describe("groups by what is still owed", () => {
     expect(await owed(waiting)).toBe("answered");
     await runtime.asks.set(waiting, { ...ask, kind: "nothing", choices: [] });
     expect(await owed(waiting)).toBe("nothing");
-    await runtime.library.share(many, waiting, "owner");
+    await runtime.sharing.change(many, waiting, { audience: "owner" });
     expect(await owed(waiting)).toBe("draft");
   });
 });

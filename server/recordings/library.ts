@@ -1,5 +1,5 @@
 import type { Owed } from "#core/answers/owed";
-import { may, type Audience, type Deed } from "#core/access/access";
+import { may, type Deed } from "#core/access/access";
 import type { TakeSource } from "#core/media/tracks";
 import type { About } from "#core/title/about";
 import type { Chapter } from "#core/viewing/figures";
@@ -13,7 +13,7 @@ import { writeJsonCursor } from "../http/fields";
 import { Problem } from "../http/problem";
 import type { Erase } from "./erase";
 import { shownLineOf, shownOnly, shownParts } from "./shown-lines";
-import { OWED_GROUPS, readCursor, type LibraryQuery } from "./library-query";
+import { likeOf, OWED_GROUPS, readCursor, type LibraryQuery } from "./library-query";
 import { toRow, type LibraryRow, type RawRow } from "./rows";
 import { DETAILS, libraryGroups, libraryPage, NOTED, SET_CHAPTERS, TAKES_BEFORE } from "./sql";
 
@@ -30,6 +30,16 @@ export interface Details {
   tags: string[];
   chapters: { at: Micros; title: string }[];
   captions: { from: Micros; to: Micros; text: string }[];
+}
+
+/** What stands beside a recipe, in source time. */
+export interface Written {
+  chapters: Chapter[];
+  captions: { from: Micros; to: Micros; text: string }[];
+  /** the moment of the poster; null where it is chosen by itself */
+  posterAt: Micros | null;
+  /** it is a picture that was sent */
+  posterOwn: boolean;
 }
 
 /** What a presenter wrote down of a recording. */
@@ -85,7 +95,7 @@ export class Library {
     ]);
     const last = rows.length > PAGE ? rows[PAGE - 1] : undefined;
     return {
-      rows: rows.slice(0, PAGE).map((r) => toRow(r, member)),
+      rows: rows.slice(0, PAGE).map((r) => toRow(r, member.id)),
       next: last ? writeJsonCursor(last.position, last.id) : null,
     };
   }
@@ -96,7 +106,7 @@ export class Library {
     const rows = await this.db.rows<RawRow & { owed: Owed; total: number }>(libraryGroups(sort), bind);
     return OWED_GROUPS.flatMap((owed) => {
       const some = rows.filter((row) => row.owed === owed);
-      return some.length > 0 ? [{ owed, total: some[0]!.total, rows: some.map((row) => toRow(row, member)) }] : [];
+      return some.length > 0 ? [{ owed, total: some[0]!.total, rows: some.map((row) => toRow(row, member.id)) }] : [];
     });
   }
 
@@ -156,10 +166,16 @@ export class Library {
     return [...lengths].map(([position, length]) => ({ position, length }));
   }
 
-  /** What its owner has chosen, in source time: chapters, and the moment of the poster. */
-  async written(id: string): Promise<{ chapters: Chapter[]; posterAt: Micros | null }> {
-    const row = await this.db.models.Recording.findByPk(id, { attributes: ["chapters", "posterAt"] });
-    return { chapters: row?.chapters ?? [], posterAt: row?.posterAt ?? null };
+  /** What is written down of it, and what its owner has chosen, in source time. */
+  async written(id: string): Promise<Written> {
+    const attributes = ["chapters", "captions", "posterAt", "posterOwn"];
+    const row = await this.db.models.Recording.findByPk(id, { attributes });
+    return {
+      chapters: row?.chapters ?? [],
+      captions: row?.captions ?? [],
+      posterAt: row?.posterAt ?? null,
+      posterOwn: row?.posterOwn ?? false,
+    };
   }
 
   /**
@@ -195,12 +211,6 @@ export class Library {
     return { id, title: before.title, source: before.source };
   }
 
-  async share(member: SignedIn, id: string, audience: Audience): Promise<void> {
-    await this.#require(member, "change", id);
-    await this.db.models.Recording.update({ audience }, { where: { id } });
-    await this.access.changed(id);
-  }
-
   async delete(member: SignedIn, id: string): Promise<void> {
     await this.#require(member, "change", id);
     await this.db.models.Recording.update({ deletedAt: new Date() }, { where: { id } });
@@ -226,9 +236,6 @@ export class Library {
       throw new Problem(404, "not-found", "This recording is not there any more, or not yours.");
   }
 }
-
-/** A text to be found anywhere in a title, every character of it as it is. */
-const likeOf = (q: string) => (q === "" ? "" : `%${q.replace(/[\\%_]/g, "\\$&")}%`);
 
 /** In the order of their moments, one at each. */
 const inOrder = (chapters: readonly Chapter[]): Chapter[] =>

@@ -1,6 +1,7 @@
 import { randomUUID } from "node:crypto";
 import type { Transaction } from "sequelize";
 import type { TrackName } from "#core/media/tracks";
+import { closedAt, dressOf, type Shown } from "#core/recipe/edits";
 import { gridAfter } from "#core/recipe/frames";
 import { firstTake, parseRecipe, withTake, type Recipe } from "#core/recipe/recipe";
 import { startOfTake } from "#core/recipe/source-line";
@@ -24,6 +25,12 @@ export interface LastRevision {
   /** of the take that it shows as it grows: where that stands, and how long it is */
   position: number | null;
   takeUs: Micros;
+}
+
+/** What a revision shows, closed: what is open ends with the take that it shows as it grows, as far as that is here. */
+export function shownOf({ recipe, position, takeUs }: Pick<LastRevision, "recipe" | "position" | "takeUs">): Shown {
+  const parsed = parseRecipe(recipe);
+  return { kept: closedAt(parsed, startOfTake(position ?? 1) + gridAfter(takeUs)), dress: dressOf(parsed) };
 }
 
 /** The first revision of a recording: all of its first take, as it comes in. */
@@ -114,10 +121,10 @@ export async function publishEdit(
   transaction: Transaction,
 ): Promise<void> {
   await addRevision(db, { recordingId, number: number + 1 }, edit, transaction);
-  await db.models.Recording.update(
-    { durationUs: edit.lengthUs, posterKey: null },
-    { where: { id: recordingId }, transaction },
-  );
+  const where = { id: recordingId };
+  await db.models.Recording.update({ durationUs: edit.lengthUs }, { where, transaction });
+  // One that its owner has sent shows nothing of it.
+  await db.models.Recording.update({ posterKey: null }, { where: { ...where, posterOwn: false }, transaction });
 }
 
 /** Keeps everything as it was recorded as revision 0, in the place of what that was before. It is not published. */

@@ -3,7 +3,6 @@ import { ShownLine } from "#core/recipe/shown-line";
 import type { Micros } from "#core/time/micros";
 import type { TakeSource } from "#core/media/tracks";
 import type { Audience } from "#core/access/access";
-import type { SignedIn } from "../accounts/sessions";
 import type { Expected } from "../database/models";
 import { shownOnly } from "./shown-lines";
 
@@ -97,7 +96,8 @@ export interface RawRow {
   recipe: unknown;
 }
 
-export function toRow(raw: RawRow, member: SignedIn): LibraryRow {
+/** @param personId who looks at it; null for a guest */
+export function toRow(raw: RawRow, personId: string | null): LibraryRow {
   const { id, token, title, titleVersion, source, audience, sender, hasPoster } = raw;
   return {
     id,
@@ -112,8 +112,8 @@ export function toRow(raw: RawRow, member: SignedIn): LibraryRow {
     durationUs: raw.state === "complete" ? raw.durationUs : (raw.endUs ?? 0),
     createdAt: raw.createdAt.toISOString(),
     deletedAt: raw.deletedAt?.toISOString() ?? null,
-    mine: raw.ownerId === member.id,
-    back: raw.ownerId === member.id ? backOf(raw) : null,
+    mine: raw.ownerId === personId,
+    back: raw.ownerId === personId ? backOf(raw) : null,
   };
 }
 

@@ -1,5 +1,5 @@
-import { maySql } from "#core/access/access-sql";
-import { GROUP_ROWS, OWED_GROUPS, type LibraryQuery, type Sort } from "./library-query";
+import { foldersOfSql, maySql, type SubjectSql } from "#core/access/access-sql";
+import { GROUP_ROWS, MOST_COUNTED, OWED_GROUPS, type LibraryQuery, type Sort } from "./library-query";
 
 /** Of recording $1: how many takes it has, the source of the first, and whether all of them are whole. */
 export const TAKES_BEFORE = /* sql */ `
@@ -155,6 +155,11 @@ select v.recipe, t.position, ${TAKE_END} as end
 export const SET_CHAPTERS = /* sql */ `
 update recordings set chapters = $2::jsonb where id = $1 and chapters in ($2::jsonb, $3::jsonb) returning id`;
 
+/** Of takes $1 those that are gone, with every other take that has their stored segments as well. */
+export const MEDIA_OF_NOBODY = /* sql */ `
+select i.id from unnest($1::uuid[]) as i(id)
+ where not exists (select from takes where id = i.id) and not exists (select from takes where media_of = i.id)`;
+
 /** What the watch page says of recording $1. */
 export const DETAILS = /* sql */ `
 select r.id, r.title, r.title_version as "titleVersion", m.name as sender, r.created_at as "createdAt",
@@ -163,7 +168,7 @@ select r.id, r.title, r.title_version as "titleVersion", m.name as sender, r.cre
 
 // The library of workspace $1 as person $2 has it; `r` is the recording. $3 is what titles have, or empty for all.
 
-const ROW_COLUMNS = `
+export const ROW_COLUMNS = `
   r.id, r.token, r.title, r.title_version as "titleVersion", r.audience, r.owner_id as "ownerId",
   r.duration_us as "durationUs", r.created_at as "createdAt", r.deleted_at as "deletedAt",
   r.poster_key is not null as "hasPoster", m.name as sender, t.source, t.state, t.paused, t.expected,
@@ -173,9 +178,10 @@ const ROW_COLUMNS = `
   extract(epoch from now() - greatest(t.heard_at, p.last))::float8 as silent,
   a.kind as "askKind", a.closed as "askClosed", a.overdue, a.asked, a.answered, a.others, a.not_clear as "notClear",
   f.watched as views, f.strip, c.comments`;
-const ROW_TABLES = `
+export const ROW_TABLES = `
   join people m on m.id = r.owner_id
-  join lateral (select * from takes where recording_id = r.id order by position desc limit 1) t on true
+  join lateral (
+    select * from takes where recording_id = r.id and media_of is null order by position desc limit 1) t on true
   left join lateral (select * from revisions where recording_id = r.id order by number desc limit 1) v on true
   left join lateral (
     select count(*) as stored, max(s.start_us + s.duration_us) as end_us, max(s.stored_at) as last
@@ -188,14 +194,17 @@ const ROW_TABLES = `
              order by at_us limit 60) first_ones) c on true`;
 
 const FOUND = "($3 = '' or r.title ilike $3)";
-const LISTED = `r.workspace_id = $1 and ${maySql("list", { person: "$2", workspaces: "array[$1::uuid]" })}`;
+const SUBJECT = { person: "$2", workspaces: "array[$1::uuid]" };
+const listedFor = (subject: SubjectSql) => `r.workspace_id = $1 and ${maySql("list", subject)}`;
+const OWN = `r.workspace_id = $1 and r.owner_id = $2 and ${maySql("list", SUBJECT, ["owner"])}`;
 
 /** What each list has. The words of the indexes stand first, each by itself. */
-function listed({ show, group }: Pick<LibraryQuery, "show" | "group">): string {
-  if (show === "deleted") return `r.deleted_at is not null and ${LISTED}`;
-  if (group === "others") return `r.deleted_at is null and r.audience = 'anyone' and r.owner_id <> $2 and ${LISTED}`;
-  if (group) return `r.deleted_at is null and r.owner_id = $2 and r.owed = '${group}' and ${LISTED}`;
-  return `r.deleted_at is null and ${LISTED}`;
+function listed({ show, group }: Pick<LibraryQuery, "show" | "group">, subject: SubjectSql = SUBJECT): string {
+  const all = listedFor(subject);
+  if (show === "deleted") return `r.deleted_at is not null and ${all}`;
+  if (group === "others") return `r.deleted_at is null and r.audience <> 'owner' and r.owner_id <> $2 and ${all}`;
+  if (group) return `r.deleted_at is null and r.owed = '${group}' and ${OWN}`;
+  return `r.deleted_at is null and ${all}`;
 }
 
 /** How each sort orders rows, and the value a page continues after. Every one has its index. */
@@ -220,20 +229,24 @@ select ${ROW_COLUMNS}, (${by})::text as position
  order by ${by} ${direction}, r.id ${direction} limit $4`;
 }
 
-/** The first rows of each group by what is owed, and how many it has: a part for each, each with its own index. */
+/**
+ * The first rows of each group by what is owed, and how many it has, as far as is counted: a part for each, each with
+ * its own index.
+ */
 export function libraryGroups(sort: Sort): string {
   const direction = sort === "oldest" ? "asc" : "desc";
   const order = `r.created_at ${direction}, r.id ${direction}`;
   const parts = OWED_GROUPS.map((owed, place) => {
-    const where = `${listed({ show: "kept", group: owed })} and ${FOUND}`;
+    const where = `${listed({ show: "kept", group: owed }, { ...SUBJECT, folders: "theirs" })} and ${FOUND}`;
     return `
   select '${owed}' as owed, ${place} as part, first.id, first.place,
-         (select count(*)::int from recordings r where ${where}) as total
+         (select count(*)::int from (select from recordings r where ${where} limit ${MOST_COUNTED + 1}) as counted) as total
     from (select r.id, row_number() over (order by ${order}) as place
             from recordings r where ${where} order by ${order} limit ${GROUP_ROWS}) first`;
   });
   return /* sql */ `
-with shown as (${parts.join(" union all ")})
+with theirs as materialized (${foldersOfSql(SUBJECT).join(" union all ")}),
+     shown as (${parts.join(" union all ")})
 select ${ROW_COLUMNS}, shown.owed, shown.total
   from shown join recordings r on r.id = shown.id ${ROW_TABLES}
  order by shown.part, shown.place`;

@@ -110,7 +110,7 @@ describe("another take", () => {
 
   it("has another source, and is seen where the others have nothing", async () => {
     const { recordingId, token } = await feedTake(runtime, orla, "camera", { camera: "camera", microphone: "aac" }, 6);
-    await runtime.library.share(orla, recordingId, "anyone");
+    await runtime.sharing.change(orla, recordingId, { audience: "anyone" });
     const recording = (await runtime.access.byToken(token))!;
     const play = async () => (await runtime.playback.playable(recordingId, token))!;
     const take = await runtime.takes.another(recordingId, "screen-camera");

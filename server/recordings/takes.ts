@@ -1,6 +1,6 @@
 import Joi from "joi";
 import { UniqueConstraintError } from "sequelize";
-import { AUDIENCES } from "#core/access/access";
+import { FIRST_AUDIENCES } from "#core/access/access";
 import { MOST_OF_A_KIND, TAKE_SOURCES, TRACK_KINDS, type TakeSource, type TrackName } from "#core/media/tracks";
 import { MOST_TAKES } from "#core/recipe/source-line";
 import { DESCRIPTION_MAX, tidyDescription, tidyTags } from "#core/title/about";
@@ -44,7 +44,7 @@ export const titleField = Joi.string()
 export const descriptionField = Joi.string().allow("").max(DESCRIPTION_MAX).custom(tidyDescription);
 export const tagsField = Joi.array().items(Joi.string().allow("").max(TITLE_MAX)).max(50).custom(tidyTags);
 
-export const audienceField = Joi.string().valid(...AUDIENCES);
+const audienceField = Joi.string().valid(...FIRST_AUDIENCES);
 
 /**
  * A take that began where the server could not be reached has an id of its own, and tells whose it is and where it
@@ -136,6 +136,8 @@ export class Takes {
     id?: string,
   ): Promise<StartedTake> {
     await this.rooms.require(member.workspaceId);
+    // One that was recorded before they heard of the rule is not lost by it: it is a draft.
+    if (recording.audience === "anyone" && !member.sharesOutside) recording = { ...recording, audience: "owner" };
     return this.db.sequelize.transaction(async (transaction) => {
       const made = await makeRecording(this.db, member, recording, transaction);
       const takeId = await addTake(this.db, { id, recordingId: made.recordingId, position: 1, source }, transaction);

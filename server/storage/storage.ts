@@ -1,3 +1,4 @@
+import { createHash } from "node:crypto";
 import type { Readable } from "node:stream";
 
 /** An object that is there, as a listing tells it. */
@@ -14,8 +15,14 @@ export interface ByteRange {
   to: number;
 }
 
+/** What bytes are known by (SHA-256). */
+export const digestOf = (bytes: Uint8Array): Buffer => createHash("sha256").update(bytes).digest();
+
 /** What a digest adds to a key: other bytes have another name. */
 export const shortDigest = (digest: Buffer): string => digest.toString("hex").slice(0, 16);
+
+/** Can something be called so? */
+export const isShortDigest = (text: string): boolean => /^[\da-f]{16}$/.test(text);
 
 /** Where media bytes are kept. Keys look like paths: `takes/<id>/screen/12-9f3a….m4s`. */
 export interface Storage {

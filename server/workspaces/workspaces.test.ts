@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, inject, it } from "vitest";
-import { colleagueOf, freshRuntime, newMember } from "../../testing/server";
+import { codeOf, colleagueOf, freshRuntime, newMember } from "../../testing/server";
 import type { SignedIn } from "../accounts/sessions";
 import type { Runtime } from "../runtime";
 import type { Workspaces } from "./workspaces";
@@ -143,5 +143,90 @@ describe("leaving a workspace", () => {
     ]);
     expect(done.map((d) => d.status).sort()).toEqual(["fulfilled", "rejected"]);
     expect((await workspaces.people(orla)).filter((p) => p.role === "owner").length).toBe(1);
+  });
+});
+
+describe("invitations by mail", () => {
+  it("lead one person into the workspace as what they say, and are closed with that", async () => {
+    const orla = await newMember(runtime);
+    const who = "Hester Quill <hester@quill.example>, odo@marsh.example";
+    expect(await runtime.workspaces.invite(orla, { who, role: "owner", days: 7 })).toBe(2);
+    const open = await runtime.workspaces.links(orla);
+    expect(open.map((link) => link.address).sort()).toEqual(["hester@quill.example", "odo@marsh.example"]);
+    const mail = await runtime.db.models.Mail.findOne({ where: { toAddress: "hester@quill.example", kind: "join" } });
+    const token = /\/join\/([\w-]{22})/.exec(mail!.text!)![1]!;
+    expect(mail).toMatchObject({ toName: "Hester Quill", sender: { name: orla.name, address: orla.email } });
+    const two = [await newMember(runtime, "Hester Quill"), await newMember(runtime, "Eve Moss")];
+    const came = await Promise.allSettled(two.map(({ id }) => runtime.workspaces.join(id, token)));
+    expect(came.map((c) => c.status).sort()).toEqual(["fulfilled", "rejected"]);
+    expect((await runtime.workspaces.people(orla)).map((p) => p.role)).toEqual(["owner", "owner"]);
+    // One that is for whoever has it stays open.
+    await runtime.workspaces.makeLink(orla, { role: "member", days: 1 });
+    const link = (await runtime.workspaces.links(orla)).find((l) => l.address === null)!;
+    for (const name of ["Tom Reed", "Wren Alder"])
+      await runtime.workspaces.join((await newMember(runtime, name)).id, link.token);
+    expect(await runtime.workspaces.people(orla)).toHaveLength(4);
+  });
+
+  it("go to addresses alone, all of them or none, and are made by owners", async () => {
+    const orla = await newMember(runtime);
+    const invite = (who: string, by = orla) => codeOf(runtime.workspaces.invite(by, { who, role: "member", days: 1 }));
+    for (const who of ["Hester", "a@b.example, Odo", " ", "x@"]) expect(await invite(who), who).toBe("no-address");
+    expect(await runtime.workspaces.links(orla)).toHaveLength(0);
+    const bram = await colleagueOf(runtime, orla);
+    expect(await invite("a@b.example", bram)).toBe("not-allowed");
+    expect(await invite(Array.from({ length: 51 }, (_, n) => `p${n}@b.example`).join(","))).toBe("too-many");
+  });
+});
+
+describe("what an owner sets of a workspace", () => {
+  it("is its name, known to everybody at once, and set by nobody else", async () => {
+    const orla = await newMember(runtime);
+    const token = await runtime.sessions.start((await colleagueOf(runtime, orla)).id);
+    const bram = (await runtime.sessions.member(token))!;
+    expect(await codeOf(workspaces.rename(bram, "Lark alone"))).toBe("not-allowed");
+    await workspaces.rename(orla, "Fenn, Lark & Vale");
+    expect((await runtime.sessions.member(token))!.workspaceName).toBe("Fenn, Lark & Vale");
+  });
+
+  it("is who shares with people outside: nothing goes out by anybody else, what is out stays, nothing is lost", async () => {
+    const orla = await newMember(runtime);
+    const token = await runtime.sessions.start((await colleagueOf(runtime, orla)).id);
+    const wren = await colleagueOf(runtime, orla, "Wren Alder");
+    const known = async () => (await runtime.sessions.member(token))!;
+    const open = { source: "voice", title: "Sashes", audience: "anyone" } as const;
+    const take = async (who: SignedIn) => (await runtime.takes.start(who, open)).recordingId;
+    const audience = async (id: string) => (await runtime.access.byId(id))!.audience;
+    const before = await take(await known());
+    const folder = await runtime.folders.make(await known(), { name: "Roof", parentId: null });
+    expect(await codeOf(workspaces.setOutside(await known(), "owners"))).toBe("not-allowed");
+    await workspaces.setOutside(orla, "owners");
+    expect(await workspaces.outside(orla.workspaceId)).toBe("owners");
+    const bram = await known();
+    expect(bram.sharesOutside).toBe(false);
+
+    // Recorded before they heard of it: kept, as a draft.
+    const after = await take(bram);
+    expect([await audience(before), await audience(after)]).toEqual(["anyone", "owner"]);
+    expect(await codeOf(runtime.sharing.change(bram, after, { audience: "anyone" }))).toBe("only-owners");
+    expect(await codeOf(runtime.sharing.change(bram, after, { audience: "workspace" }))).toBe("done");
+    // What was open before is not closed by another change of it.
+    expect(await codeOf(runtime.sharing.change(bram, before, { audience: "anyone", comments: false }))).toBe("done");
+    const name = (who: string) => codeOf(runtime.invites.add(after, who, bram.sharesOutside));
+    expect([await name("Hester Quill"), await name(`hester@quill.example, ${wren.email}`)]).toEqual([
+      "only-owners",
+      "only-owners",
+    ]);
+    expect(await runtime.db.models.Invite.count({ where: { recordingId: after } })).toBe(0);
+    expect(await name(wren.email)).toBe("done");
+    const letIn = (by: SignedIn, who: string) =>
+      codeOf(runtime.folderPeople.add(by, folder, { who, may: "view" }, "198.51.100.7"));
+    expect([await letIn(bram, "Hester Quill"), await letIn(bram, wren.email)]).toEqual(["only-owners", "done"]);
+    expect(await letIn(await again(orla), "Hester Quill")).toBe("done");
+
+    const theirs = await take(await again(orla));
+    expect(await audience(theirs)).toBe("anyone");
+    await workspaces.setOutside(orla, "everybody");
+    expect(await codeOf(runtime.sharing.change(await known(), after, { audience: "anyone" }))).toBe("done");
   });
 });

@@ -2,14 +2,17 @@ import { randomUUID } from "node:crypto";
 import Joi from "joi";
 import { nanoid } from "nanoid";
 import type { Transaction } from "sequelize";
-import { MEMBER_ROLES, mayInWorkspace, type MemberRole } from "#core/access/access";
+import { readInvitees } from "#core/answers/invitees";
+import { MEMBER_ROLES, mayInWorkspace, OUTSIDE, type MemberRole, type Outside } from "#core/access/access";
 import type { Sessions, SignedIn } from "../accounts/sessions";
 import { requireDeed } from "../access/require";
 import type { Database } from "../database/connection";
 import { nameOf, uuidField } from "../http/fields";
 import { Problem } from "../http/problem";
+import type { FolderPeople } from "../folders/people";
 import { passOn } from "./pass-on";
-import { LINK, LINKS, PEOPLE } from "./sql";
+import type { NewMail, Post } from "../mail/post";
+import { LINK, LINKS, PEOPLE, TAKE_LINK } from "./sql";
 
 /** For how many days a join link can be open. */
 export const LINK_DAYS = [1, 7, 30] as const;
@@ -17,6 +20,11 @@ export const LINK_DAYS = [1, 7, 30] as const;
 const MOST_LINKS = 50;
 
 export const newWorkspaceForm = Joi.object({ name: nameOf("the workspace a name") });
+export const outsideForm = Joi.object({
+  outside: Joi.string()
+    .valid(...OUTSIDE)
+    .required(),
+});
 export const newLinkForm = Joi.object({
   role: Joi.string()
     .valid(...MEMBER_ROLES)
@@ -25,6 +33,7 @@ export const newLinkForm = Joi.object({
     .valid(...LINK_DAYS)
     .required(),
 });
+export const inviteToJoinForm = newLinkForm.append({ who: Joi.string().max(4_000).required() });
 export const closeLinkForm = Joi.object({ link: uuidField.required() });
 export const roleForm = Joi.object({
   person: uuidField.required(),
@@ -40,8 +49,12 @@ export interface Colleague {
   id: string;
   name: string;
   email: string;
+  /** what it is called, where they have one */
+  portrait: string | null;
   role: MemberRole;
   joinedAt: string;
+  /** when they last had a page open here, to some minutes; null where nobody knows */
+  lastAt: string | null;
   /** their recordings in this workspace, without deleted ones */
   recordings: number;
 }
@@ -51,6 +64,8 @@ export interface OpenLink {
   id: string;
   token: string;
   role: MemberRole;
+  /** to whom it was mailed; null for one that is for whoever has it */
+  address: string | null;
   madeBy: string | null;
   endsAt: string;
 }
@@ -67,19 +82,50 @@ export interface LinkWords {
 export class Workspaces {
   constructor(
     private readonly db: Database,
-    private readonly sessions: Sessions,
+    private readonly parts: { sessions: Sessions; post: Post; folderPeople: FolderPeople },
+    private readonly publicUrl: string,
   ) {}
 
   /** Makes another workspace of a person's. @returns its id */
   async create(member: SignedIn, name: string): Promise<string> {
     const id = await this.db.sequelize.transaction((transaction) => this.createFor(member.id, name, transaction));
-    await this.sessions.changed(member.id);
+    await this.parts.sessions.changed(member.id);
     return id;
   }
 
+  /** Calls it another name. @throws {Problem} 403 for those who may not */
+  async rename(member: SignedIn, name: string): Promise<void> {
+    await this.#change(member, { name });
+  }
+
+  /** Who of it may share with people from outside. */
+  async outside(workspaceId: string): Promise<Outside> {
+    return (await this.db.models.Workspace.findByPk(workspaceId))?.outside ?? "everybody";
+  }
+
+  /** What is shared already stays as it is. @throws {Problem} 403 for those who may not */
+  async setOutside(member: SignedIn, outside: Outside): Promise<void> {
+    await this.#change(member, { outside });
+  }
+
+  /** Something that everybody's sessions know of it. */
+  async #change(member: SignedIn, change: { name: string } | { outside: Outside }): Promise<void> {
+    requireDeed(member, "manage");
+    const { workspaceId } = member;
+    const { Workspace, Member } = this.db.models;
+    await Workspace.update(change, { where: { id: workspaceId } });
+    const members = await Member.findAll({ where: { workspaceId }, attributes: ["personId"] });
+    for (const { personId } of members) await this.parts.sessions.changed(personId);
+  }
+
   async people(member: SignedIn): Promise<Colleague[]> {
-    const rows = await this.db.rows<Omit<Colleague, "joinedAt"> & { joinedAt: Date }>(PEOPLE, [member.workspaceId]);
-    return rows.map((row) => ({ ...row, joinedAt: row.joinedAt.toISOString() }));
+    type Raw = Omit<Colleague, "joinedAt" | "lastAt"> & { joinedAt: Date; lastAt: Date | null };
+    const rows = await this.db.rows<Raw>(PEOPLE, [member.workspaceId]);
+    return rows.map((row) => ({
+      ...row,
+      joinedAt: row.joinedAt.toISOString(),
+      lastAt: row.lastAt?.toISOString() ?? null,
+    }));
   }
 
   /** The join links that are open, for those who may make them. */
@@ -93,14 +139,76 @@ export class Workspaces {
     const open = await this.#openLinks(member.workspaceId);
     if (open.length >= MOST_LINKS)
       throw new Problem(422, "too-many", `At most ${MOST_LINKS} links can be open at once.`);
-    await this.db.models.JoinLink.create({
-      id: randomUUID(),
-      workspaceId: member.workspaceId,
-      role,
-      token: nanoid(22),
-      madeBy: member.id,
-      endsAt: new Date(Date.now() + days * 24 * 3600 * 1000),
+    await this.#makeLink(member, { role, days, address: null });
+  }
+
+  async #makeLink(
+    { id, workspaceId }: SignedIn,
+    { role, days, address }: { role: MemberRole; days: number; address: string | null },
+    transaction?: Transaction,
+  ): Promise<string> {
+    const token = nanoid(22);
+    const endsAt = new Date(Date.now() + days * 24 * 3600 * 1000);
+    const link = { id: randomUUID(), workspaceId, role, token, address, madeBy: id, endsAt };
+    await this.db.models.JoinLink.create(link, { transaction });
+    return token;
+  }
+
+  /**
+   * Mails a link of their own to each address; it lets in one person.
+   * @returns how many are mailed
+   * @throws {Problem} 403 for those who may not, 422 for what is no address, and for too many
+   */
+  async invite(
+    member: SignedIn,
+    { who, role, days }: { who: string; role: MemberRole; days: number },
+  ): Promise<number> {
+    requireDeed(member, "manage");
+    const { invitees, wrong } = readInvitees(who);
+    const noAddress = [...wrong, ...invitees.filter((i) => !i.email).map((i) => i.name)];
+    if (noAddress.length > 0 || invitees.length === 0) {
+      const words =
+        noAddress.length > 0 ? `These are no addresses: ${noAddress.slice(0, 3).join(", ")}.` : "Give an address.";
+      throw new Problem(422, "no-address", `${words} Nobody was invited.`);
+    }
+    const open = await this.#openLinks(member.workspaceId);
+    if (open.length + invitees.length > MOST_LINKS)
+      throw new Problem(422, "too-many", `At most ${MOST_LINKS} links can be open at once.`);
+    const mails = await this.db.sequelize.transaction(async (transaction) => {
+      const ids: string[] = [];
+      for (const { name, email } of invitees) {
+        const token = await this.#makeLink(member, { role, days, address: email }, transaction);
+        ids.push(
+          await this.parts.post.write(this.#letter(member, { name, address: email!, token, days }), transaction),
+        );
+      }
+      return ids;
     });
+    await this.parts.post.carryLater(mails);
+    return mails.length;
+  }
+
+  #letter(
+    { id, name, email, workspaceName }: SignedIn,
+    to: { name: string; address: string; token: string; days: number },
+  ): NewMail {
+    return {
+      kind: "join",
+      to: { address: to.address, name: to.name },
+      from: { id, name, address: email },
+      letter: {
+        subject: `${name} invites you to ${workspaceName}`,
+        title: `Join ${workspaceName}`,
+        paragraphs: [
+          `${name} invites you to ${workspaceName} on Clear Nod, where work is explained in short recordings.`,
+        ],
+        link: { words: "Join", url: `${this.publicUrl}/join/${to.token}` },
+        foot: [
+          `The link lets in one person, within ${to.days === 1 ? "a day" : `${to.days} days`}.`,
+          `An answer to this mail goes to ${name}.`,
+        ],
+      },
+    };
   }
 
   async closeLink(member: SignedIn, id: string): Promise<void> {
@@ -114,8 +222,7 @@ export class Workspaces {
   /** What a join link leads to. @throws {Problem} 404 when it is closed, over, or was never made */
   async linkOf(token: string, transaction?: Transaction): Promise<LinkWords> {
     const [found] = /^[\w-]{16,64}$/.test(token) ? await this.db.rows<LinkWords>(LINK, [token], transaction) : [];
-    if (!found)
-      throw new Problem(404, "not-open", "This link does not lead into a workspace any more. Ask for a new one.");
+    if (!found) throw notOpen();
     return found;
   }
 
@@ -125,9 +232,12 @@ export class Workspaces {
    */
   async join(personId: string, token: string, transaction?: Transaction): Promise<string> {
     const { workspaceId, role } = await this.linkOf(token, transaction);
+    const there = await this.db.models.Member.count({ where: { workspaceId, personId }, transaction });
+    // One that was mailed to somebody lets in one person, also when two come at once.
+    if (there === 0 && (await this.db.rows(TAKE_LINK, [token], transaction)).length === 0) throw notOpen();
     const member = { workspaceId, personId, role };
     await this.db.models.Member.bulkCreate([member], { ignoreDuplicates: true, transaction });
-    if (!transaction) await this.sessions.changed(personId);
+    if (!transaction) await this.parts.sessions.changed(personId);
     return workspaceId;
   }
 
@@ -140,7 +250,7 @@ export class Workspaces {
         { where: { workspaceId: member.workspaceId, personId: person }, transaction },
       );
     });
-    await this.sessions.changed(person);
+    await this.parts.sessions.changed(person);
   }
 
   /**
@@ -160,14 +270,23 @@ export class Workspaces {
       if (!there.some((m) => m.personId === heir)) {
         throw new Problem(422, "no-heir", "Whoever gets their recordings has to belong to this workspace.");
       }
-      await passOn(this.db, { workspaceId, from: person, to: heir }, transaction);
-      await this.db.models.Member.destroy({ where: { workspaceId, personId: person }, transaction });
+      await this.takeOut({ workspaceId, person, heir }, transaction);
       // Nobody is without a workspace: somebody who leaves their only one gets one of their own.
       const left = await this.db.models.Member.count({ where: { personId: person }, transaction });
       const name = (await this.db.models.Person.findByPk(person, { transaction }))!.name;
       if (left === 0) await this.createFor(person, `${name}'s workspace`, transaction);
     });
-    for (const id of [person, heir]) await this.sessions.changed(id);
+    for (const id of [person, heir]) await this.parts.sessions.changed(id);
+  }
+
+  /** Somebody belongs to it no more; what they made there is their heir's. Both are known to have belonged to it. */
+  async takeOut(
+    { workspaceId, person, heir }: { workspaceId: string; person: string; heir: string },
+    transaction: Transaction,
+  ): Promise<void> {
+    await passOn(this.db, { workspaceId, from: person, to: heir }, transaction);
+    await this.parts.folderPeople.leave(workspaceId, person, transaction);
+    await this.db.models.Member.destroy({ where: { workspaceId, personId: person }, transaction });
   }
 
   async #openLinks(workspaceId: string): Promise<OpenLink[]> {
@@ -193,3 +312,6 @@ export class Workspaces {
     });
   }
 }
+
+const notOpen = () =>
+  new Problem(404, "not-open", "This link does not lead into a workspace any more. Ask for a new one.");

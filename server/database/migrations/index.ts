@@ -7,6 +7,22 @@ import { milestones } from "./006-milestones";
 import { desk } from "./007-desk";
 import { editing } from "./008-editing";
 import { drafts } from "./009-drafts";
+import { pictures } from "./010-pictures";
+import { audiences } from "./012-audiences";
+import { accounts } from "./013-accounts";
+import { brought } from "./011-brought";
+import { folders } from "./014-folders";
+import { notices } from "./015-notices";
+import { embeds } from "./016-embeds";
+import { programs } from "./017-programs";
+import { hooks } from "./018-hooks";
+import { feeds } from "./019-feeds";
+import { passkeys } from "./020-passkeys";
+import { everything } from "./021-everything";
+import { push } from "./022-push";
+import { brand } from "./023-brand";
+import { portraits } from "./024-portraits";
+import { consent } from "./025-consent";
 
 /** In order. A migration that has landed is never changed; a new one is added. */
 export const migrations: { name: string; sql: string }[] = [
@@ -19,4 +35,20 @@ export const migrations: { name: string; sql: string }[] = [
   { name: "007-desk", sql: desk },
   { name: "008-editing", sql: editing },
   { name: "009-drafts", sql: drafts },
+  { name: "010-pictures", sql: pictures },
+  { name: "011-brought", sql: brought },
+  { name: "012-audiences", sql: audiences },
+  { name: "013-accounts", sql: accounts },
+  { name: "014-folders", sql: folders },
+  { name: "015-notices", sql: notices },
+  { name: "016-embeds", sql: embeds },
+  { name: "017-programs", sql: programs },
+  { name: "018-hooks", sql: hooks },
+  { name: "019-feeds", sql: feeds },
+  { name: "020-passkeys", sql: passkeys },
+  { name: "021-everything", sql: everything },
+  { name: "022-push", sql: push },
+  { name: "023-brand", sql: brand },
+  { name: "024-portraits", sql: portraits },
+  { name: "025-consent", sql: consent },
 ];

@@ -1,4 +1,5 @@
 import type { Answer as GivenAnswer, AskKind, ReactionKind } from "#core/answers/kinds";
+import type { NoticeKind, NoticeWishes } from "#core/notices/wishes";
 import type { Micros } from "#core/time/micros";
 import { DataTypes, type CreationOptional, type Sequelize } from "sequelize";
 import { key, type Row } from "./row";
@@ -21,6 +22,12 @@ export interface Invite extends Row<Invite> {
   personId: string | null;
   /** what stands in their personal link */
   key: string;
+  /** what whoever came by it shows */
+  pass: CreationOptional<string>;
+  /** when it was mailed last; why that could not be delivered */
+  mailedAt: CreationOptional<Date | null>;
+  bounced: CreationOptional<string | null>;
+  remindedAt: CreationOptional<Date | null>;
   createdAt: CreationOptional<Date>;
 }
 
@@ -75,6 +82,9 @@ export interface Ask extends Row<Ask> {
   closed: CreationOptional<boolean>;
   version: CreationOptional<number>;
   edit: CreationOptional<number>;
+  /** by itself, the day before it is needed; when that was done */
+  reminds: CreationOptional<boolean>;
+  remindedAt: CreationOptional<Date | null>;
 }
 
 export interface Answer extends Row<Answer> {
@@ -92,10 +102,22 @@ export interface InboxItem extends Row<InboxItem> {
   personId: string;
   /** the comment, answer, reaction or invitation */
   subject: string;
-  kind: "comment" | "reply" | "answer" | "reaction" | "owed";
+  kind: NoticeKind;
   recordingId: string;
   at: Date;
   readAt: Date | null;
+  /** when it is looked at next whether it is to be told by mail; null for not at all */
+  dueAt: CreationOptional<Date | null>;
+}
+
+/** How somebody wants to be told, where they have chosen. */
+export interface NoticeWish extends Row<NoticeWish> {
+  personId: string;
+  mail: NoticeWishes["mail"];
+  hidden: NoticeKind[];
+  zone: string;
+  quietFrom: number | null;
+  quietUntil: number | null;
 }
 
 export function defineAnswers(sequelize: Sequelize) {
@@ -109,6 +131,10 @@ export function defineAnswers(sequelize: Sequelize) {
       email: TEXT,
       personId: UUID,
       key: TEXT,
+      pass: { type: UUID, defaultValue: DataTypes.UUIDV4 },
+      mailedAt: DATE,
+      bounced: TEXT,
+      remindedAt: DATE,
       createdAt: DATE,
     }),
     Viewer: sequelize.define<Viewer>("viewer", {
@@ -155,6 +181,8 @@ export function defineAnswers(sequelize: Sequelize) {
       closed: BOOLEAN,
       version: BIGINT,
       edit: BIGINT,
+      reminds: BOOLEAN,
+      remindedAt: DATE,
     }),
     Answer: sequelize.define<Answer>("answer", {
       id: key(UUID),
@@ -173,8 +201,17 @@ export function defineAnswers(sequelize: Sequelize) {
         recordingId: UUID,
         at: DATE,
         readAt: DATE,
+        dueAt: DATE,
       },
       { tableName: "inbox" },
     ),
+    NoticeWish: sequelize.define<NoticeWish>("notice_wish", {
+      personId: key(UUID),
+      mail: JSONB,
+      hidden: DataTypes.ARRAY(TEXT),
+      zone: TEXT,
+      quietFrom: INTEGER,
+      quietUntil: INTEGER,
+    }),
   };
 }

@@ -1,5 +1,7 @@
 import type { History } from "#core/recipe/history";
-import type { Gained } from "#core/recipe/gains";
+import type { PictureChange } from "#core/media/picture-changes";
+import type { SUPPRESSED } from "#core/media/tracks";
+import type { Gained } from "#core/recipe/dress";
 import type { Recipe } from "#core/recipe/recipe";
 import type { Measured, Pictures } from "../../editing/look";
 import { DataTypes, type CreationOptional, type Sequelize } from "sequelize";
@@ -43,16 +45,28 @@ export interface Draft extends Row<Draft> {
   savedAt: CreationOptional<Date>;
 }
 
+/** A picture that an owner has sent for a recording. */
+export interface Picture extends Row<Picture> {
+  id: string;
+  recordingId: string;
+  width: number;
+  height: number;
+  bytes: Buffer;
+  madeAt: CreationOptional<Date>;
+}
+
 /** What a take looks and sounds like. */
 export interface Look extends Row<Look> {
   takeId: string;
   /** levels in dBFS, a signed byte for each fiftieth of a second */
   voice: Buffer | null;
   sound: Buffer | null;
-  measured: CreationOptional<Partial<Record<Gained, Measured>>>;
+  measured: CreationOptional<Partial<Record<Gained | typeof SUPPRESSED, Measured>>>;
   /** what stands where in the strip, which is a JPEG */
   pictures: Pictures | null;
   strip: Buffer | null;
+  /** where its screen becomes another one; null where it has none, or was looked over before this was told */
+  changes: CreationOptional<PictureChange[] | null>;
 }
 
 export function defineEditing(sequelize: Sequelize) {
@@ -91,6 +105,15 @@ export function defineEditing(sequelize: Sequelize) {
       measured: JSONB,
       pictures: JSONB,
       strip: BLOB,
+      changes: JSONB,
+    }),
+    Picture: sequelize.define<Picture>("picture", {
+      id: key(UUID),
+      recordingId: UUID,
+      width: INTEGER,
+      height: INTEGER,
+      bytes: BLOB,
+      madeAt: DATE,
     }),
   };
 }

@@ -1,6 +1,8 @@
 import type { Sequelize } from "sequelize";
 import { defineAnswers } from "./answers";
 import { defineEditing } from "./editing";
+import { defineFolders } from "./folders";
+import { defineMail } from "./mail";
 import { definePeople } from "./people";
 import { defineRecordings } from "./recordings";
 import { defineViewing } from "./viewing";
@@ -17,6 +19,8 @@ export const defineModels = (sequelize: Sequelize) => ({
   ...defineAnswers(sequelize),
   ...defineViewing(sequelize),
   ...defineEditing(sequelize),
+  ...defineMail(sequelize),
+  ...defineFolders(sequelize),
 });
 
 export type Models = ReturnType<typeof defineModels>;

@@ -1,3 +1,4 @@
+import type { Suppressing } from "#core/audio/suppressing";
 import type { Audience } from "#core/access/access";
 import type { Entry as ToldEntry } from "#core/layout/entry";
 import type { InitInfo } from "#core/media/init";
@@ -17,15 +18,34 @@ export interface Recording extends Row<Recording> {
   id: string;
   workspaceId: string;
   ownerId: string;
+  /** where it lies; null for nowhere */
+  folderId: CreationOptional<string | null>;
   title: string;
   titleVersion: CreationOptional<number>;
   token: string;
   audience: CreationOptional<Audience>;
+  /** open to others from then, and until then; null for at once, and for ever */
+  opensAt: CreationOptional<Date | null>;
+  endsAt: CreationOptional<Date | null>;
+  passwordHash: CreationOptional<string | null>;
+  /** names this very password */
+  passwordId: CreationOptional<string | null>;
+  /** others may comment */
+  comments: CreationOptional<boolean>;
+  /** guests are asked for a name before they say something */
+  asksNames: CreationOptional<boolean>;
+  /** who else is seen or heard, as its sender notes it; and since when they agree */
+  consentWho: CreationOptional<string>;
+  agreedAt: CreationOptional<Date | null>;
+  /** leads to the link; null where nobody has wanted it */
+  short: CreationOptional<string | null>;
   description: CreationOptional<string>;
   tags: CreationOptional<string[]>;
   posterKey: CreationOptional<string | null>;
   /** the moment that its owner has chosen for it, on the source line */
   posterAt: CreationOptional<Micros | null>;
+  /** it is a picture that its owner has sent */
+  posterOwn: CreationOptional<boolean>;
   durationUs: CreationOptional<Micros>;
   chapters: CreationOptional<Chapter[]>;
   captions: CreationOptional<Caption[]>;
@@ -35,6 +55,13 @@ export interface Recording extends Row<Recording> {
 
 /** How many segments each track has, by the names of the tracks. */
 export type Expected = Record<string, number>;
+
+/** A link that was given up for a new one. */
+export interface OldLink extends Row<OldLink> {
+  token: string;
+  recordingId: string;
+  replacedAt: CreationOptional<Date>;
+}
 
 export interface Take extends Row<Take> {
   id: string;
@@ -50,6 +77,10 @@ export interface Take extends Row<Take> {
   /** thrown away by its presenter; nothing brings it back */
   discarded: CreationOptional<boolean>;
   expected: CreationOptional<Expected | null>;
+  /** the take that its stored segments were sent for, where it was brought in from another recording */
+  mediaOf: CreationOptional<string | null>;
+  /** where taking the noise out of its voice stands; null where nobody has wanted it */
+  suppressed: CreationOptional<Suppressing | null>;
   startedAt: CreationOptional<Date>;
   heardAt: CreationOptional<Date>;
 }
@@ -119,20 +150,32 @@ export function defineRecordings(sequelize: Sequelize) {
       id: key(UUID),
       workspaceId: UUID,
       ownerId: UUID,
+      folderId: UUID,
       title: TEXT,
       titleVersion: INTEGER,
       token: TEXT,
       audience: TEXT,
+      opensAt: DATE,
+      endsAt: DATE,
+      passwordHash: TEXT,
+      passwordId: UUID,
+      comments: BOOLEAN,
+      asksNames: BOOLEAN,
+      consentWho: TEXT,
+      agreedAt: DATE,
+      short: TEXT,
       description: TEXT,
       tags: ARRAY(TEXT),
       posterKey: TEXT,
       posterAt: BIGINT,
+      posterOwn: { type: DataTypes.BOOLEAN, defaultValue: false },
       durationUs: BIGINT,
       chapters: JSONB,
       captions: JSONB,
       createdAt: DATE,
       deletedAt: DATE,
     }),
+    OldLink: sequelize.define<OldLink>("old_link", { token: key(TEXT), recordingId: UUID, replacedAt: DATE }),
     Take: sequelize.define<Take>("take", {
       id: key(UUID),
       recordingId: UUID,
@@ -144,6 +187,8 @@ export function defineRecordings(sequelize: Sequelize) {
       paused: BOOLEAN,
       discarded: BOOLEAN,
       expected: JSONB,
+      mediaOf: UUID,
+      suppressed: TEXT,
       startedAt: DATE,
       heardAt: DATE,
     }),

@@ -1,0 +1,82 @@
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import TextField from "@mui/material/TextField";
+import Typography from "@mui/material/Typography";
+import { useEffect, useState } from "react";
+import { useFetcher } from "react-router";
+import { Folded } from "../components/Folded";
+import { FormError } from "../components/FormError";
+
+/** For owners: the sites in whose pages recordings may play. */
+export function SitesForm({ sites }: { sites: readonly string[] }) {
+  const fetcher = useFetcher<{ error: string | null }>();
+  const { state, data, formData } = fetcher;
+  const [site, setSite] = useState("");
+  const busy = state !== "idle";
+  const send = (deed: "trust-site" | "drop-site", which: string) =>
+    void fetcher.submit({ do: deed, site: which }, { method: "post", action: "/workspace" });
+  const [asked, setAsked] = useState(false);
+  useEffect(() => {
+    if (!asked || state !== "idle" || !data) return;
+    setAsked(false);
+    if (data.error === null) setSite("");
+  }, [asked, state, data]);
+  return (
+    <Folded
+      title="Sites that may show recordings"
+      value={sites.length === 0 ? "none" : sites.length === 1 ? sites[0]! : `${sites.length} sites`}
+    >
+      <Typography sx={{ maxWidth: 640 }}>
+        A course page or a wiki can have a recording in it that plays right there. Only what anyone with the link may
+        open plays so, and only in pages of the sites that you name here.
+      </Typography>
+      {sites.length > 0 && (
+        <Box component="ul" aria-label="Sites" sx={{ listStyle: "none", m: 0, p: 0, maxWidth: 640 }}>
+          {sites.map((one) => (
+            <Box
+              component="li"
+              key={one}
+              sx={{ display: "flex", gap: 1, alignItems: "center", borderTop: "1px solid", borderColor: "mist" }}
+            >
+              <Typography className="clock" sx={{ flex: 1, minWidth: 0, overflowWrap: "anywhere" }}>
+                {one}
+              </Typography>
+              <Button
+                size="small"
+                aria-label={`Take ${one} off`}
+                disabled={busy && formData?.get("site") === one}
+                onClick={() => send("drop-site", one)}
+              >
+                Take it off
+              </Button>
+            </Box>
+          ))}
+        </Box>
+      )}
+      <Box
+        component="form"
+        aria-label="Name a site"
+        onSubmit={(e) => {
+          e.preventDefault();
+          setAsked(true);
+          send("trust-site", site);
+        }}
+        sx={{ display: "flex", gap: 1, alignItems: "flex-start", flexWrap: "wrap" }}
+      >
+        <TextField
+          size="small"
+          label="Address of the site"
+          value={site}
+          onChange={(e) => setSite(e.target.value)}
+          helperText="Of one of its pages; or https://*.example.org for all below a name."
+          slotProps={{ htmlInput: { maxLength: 2_000, inputMode: "url", autoComplete: "off", spellCheck: false } }}
+          sx={{ flex: "1 1 280px", maxWidth: 520 }}
+        />
+        <Button type="submit" disabled={busy || site.trim() === ""} sx={{ mt: 0.25 }}>
+          Trust it
+        </Button>
+      </Box>
+      <FormError error={data?.error} />
+    </Folded>
+  );
+}

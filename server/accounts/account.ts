@@ -1,0 +1,210 @@
+import { createHmac } from "node:crypto";
+import Joi from "joi";
+import { nanoid } from "nanoid";
+import type { Logger } from "pino";
+import { UniqueConstraintError } from "sequelize";
+import { Afterwards } from "../afterwards";
+import type { Database } from "../database/connection";
+import type { ProofKind } from "../database/models/people";
+import type { DeedLimits } from "../deed-limits";
+import { nameOf } from "../http/fields";
+import { Problem } from "../http/problem";
+import type { Post } from "../mail/post";
+import { emailField, passwordField } from "./accounts";
+import { hashPassword, isPassword } from "./passwords";
+import type { Sessions, SignedIn } from "./sessions";
+import { PROOF, PUT_PROOF, USE_PROOF } from "./sql";
+
+/** What shows that it is still the same person. */
+export const currentField = Joi.string().max(200).required().messages({
+  "any.required": "Give the password that you have now.",
+  "string.empty": "Give the password that you have now.",
+  "string.max": "That is not the password.",
+});
+/** What of an account can be another way. */
+export const accountForms = {
+  name: Joi.object({ name: nameOf("your name") }),
+  password: Joi.object({ current: currentField, password: passwordField }),
+  address: Joi.object({ current: currentField, email: emailField }),
+  "end-session": Joi.object({ session: Joi.string().hex().length(64).required() }),
+  "end-others": Joi.object({}),
+} satisfies Record<string, Joi.ObjectSchema>;
+export const forgotForm = Joi.object({ email: emailField });
+export const resetForm = Joi.object({ password: passwordField });
+
+const MINUTES: Record<ProofKind, number> = { reset: 60, address: 24 * 60 };
+
+interface Proved {
+  personId: string;
+  address: string | null;
+  name: string;
+  email: string;
+}
+
+/** Somebody's own account: what they change of it, and how they get in again. */
+export class Account {
+  #afterwards: Afterwards;
+
+  constructor(
+    private readonly parts: { db: Database; sessions: Sessions; post: Post; limits: DeedLimits; log: Logger },
+    private readonly settings: { publicUrl: string; sessionSecret: string },
+  ) {
+    this.#afterwards = new Afterwards(parts.log, "letter not written");
+  }
+
+  async rename({ id }: SignedIn, name: string): Promise<void> {
+    await this.parts.db.models.Person.update({ name }, { where: { id } });
+    await this.parts.sessions.changed(id);
+  }
+
+  /** Another password. Every other sign-in ends. @param session the name of the one that goes on */
+  async changePassword(
+    member: SignedIn,
+    given: { current: string; password: string },
+    { session, address }: { session: string; address: string },
+  ): Promise<void> {
+    await this.requirePassword(member, given.current, address);
+    await this.#setPassword(member.id, given.password);
+    await this.parts.sessions.endOf(member.id, { allBut: session });
+    await this.tellOfChange(member, "The password of your account has changed.");
+  }
+
+  /** Mails a link to another address, which is theirs once that was opened. @throws {Problem} 409 where it is taken */
+  async askAddress(member: SignedIn, given: { current: string; email: string }, address: string): Promise<void> {
+    const { post, limits } = this.parts;
+    await limits.take("code", { viewer: member.id, address });
+    await this.requirePassword(member, given.current, address);
+    const token = await this.#prove(member.id, "address", given.email);
+    const id = await post.write({
+      kind: "address",
+      to: { address: given.email, name: member.name },
+      from: null,
+      letter: {
+        subject: "Is this your address?",
+        title: "Is this your address?",
+        paragraphs: [`${member.name} wants to sign in to Clear Nod with this address from now on.`],
+        link: { words: "Yes, it is mine", url: `${this.settings.publicUrl}/confirm/${token}` },
+        foot: ["The link is open for a day. If it was not you, do nothing."],
+      },
+    });
+    await post.carryLater([id]);
+  }
+
+  /** The address that a link would prove. @throws {Problem} 404 where it proves nothing any more */
+  addressOf(token: string): Promise<Proved> {
+    return this.#look(PROOF, "address", token);
+  }
+
+  /** The address is theirs; the one before is told so. @throws {Problem} 404, or 409 where somebody has it already */
+  async confirmAddress(token: string): Promise<string> {
+    const { db, sessions } = this.parts;
+    const { personId, address, name, email } = await this.addressOf(token);
+    try {
+      await db.models.Person.update({ email: address! }, { where: { id: personId } });
+    } catch (cause) {
+      if (!(cause instanceof UniqueConstraintError)) throw cause;
+      throw new Problem(409, "email-taken", "This address has an account already.");
+    }
+    await this.#look(USE_PROOF, "address", token);
+    await sessions.changed(personId);
+    await this.tellOfChange({ id: personId, name, email }, `You sign in with ${address} from now on.`);
+    return address!;
+  }
+
+  /**
+   * Mails a link to a new password, where the address has an account. Says nothing of whether it has, in words or in
+   * time. @throws {Problem} 429 after many
+   */
+  async forgot(email: string, address: string): Promise<void> {
+    await this.parts.limits.take("code", { viewer: `${email} ${address}`, address });
+    this.#afterwards.do(() => this.#mailReset(email));
+  }
+
+  /** Whose password a link would set. @throws {Problem} 404 where it sets none any more */
+  ofReset(token: string): Promise<Proved> {
+    return this.#look(PROOF, "reset", token);
+  }
+
+  /** Sets another password, once; every sign-in ends. @returns who it is */
+  async reset(token: string, password: string): Promise<{ personId: string; email: string }> {
+    const { personId, name, email } = await this.ofReset(token);
+    await this.#look(USE_PROOF, "reset", token);
+    await this.#setPassword(personId, password);
+    await this.parts.sessions.endOf(personId, { allBut: null });
+    await this.tellOfChange({ id: personId, name, email }, "The password of your account has changed.");
+    return { personId, email };
+  }
+
+  /** Ends when every letter that was asked for is on its way. */
+  settled = (): Promise<void> => this.#afterwards.settled();
+
+  async #mailReset(email: string): Promise<void> {
+    const { db, post } = this.parts;
+    const person = await db.models.Person.findOne({ where: { email } });
+    const token = person && (await this.#prove(person.id, "reset", null));
+    if (!token) return;
+    const id = await post.write({
+      kind: "reset",
+      to: { address: email, name: person.name },
+      from: null,
+      letter: {
+        subject: "A new password for Clear Nod",
+        title: "A new password",
+        paragraphs: ["Somebody, you we hope, has forgotten the password of your account."],
+        link: { words: "Choose a new one", url: `${this.settings.publicUrl}/reset/${token}` },
+        foot: ["The link is open for an hour. If it was not you, do nothing: your password stays as it is."],
+      },
+    });
+    await post.carryLater([id]);
+  }
+
+  /** @returns what stands in the link; null where one was sent just now */
+  async #prove(personId: string, kind: ProofKind, address: string | null): Promise<string | null> {
+    const token = nanoid(32);
+    const made = await this.parts.db.rows(PUT_PROOF, [personId, kind, this.#hash(token), address, MINUTES[kind]]);
+    return made.length > 0 ? token : null;
+  }
+
+  async #look(statement: string, kind: ProofKind, token: string): Promise<Proved> {
+    const [proved] = await this.parts.db.rows<Proved>(statement, [kind, this.#hash(token)]);
+    if (!proved) throw new Problem(404, "not-open", "This link is too old, or was used. Ask for another one.");
+    return proved;
+  }
+
+  /** @throws {Problem} 422 where it is not their password, 429 after many wrong ones */
+  async requirePassword({ id }: SignedIn, password: string, address: string): Promise<void> {
+    const from = { viewer: id, address };
+    await this.parts.limits.take("ownPassword", from);
+    const person = await this.parts.db.models.Person.findByPk(id);
+    if (!(await isPassword(person?.passwordHash ?? null, password)))
+      throw new Problem(422, "wrong-password", "That is not the password that you have now.");
+    await this.parts.limits.giveBack("ownPassword", from);
+  }
+
+  async #setPassword(id: string, password: string): Promise<void> {
+    const passwordHash = await hashPassword(password);
+    await this.parts.db.models.Person.update({ passwordHash }, { where: { id } });
+  }
+
+  /** Mails somebody what has changed of their account. */
+  async tellOfChange({ name, email }: Pick<SignedIn, "id" | "name" | "email">, words: string): Promise<void> {
+    const { post } = this.parts;
+    const id = await post.write({
+      kind: "changed",
+      to: { address: email, name },
+      from: null,
+      letter: {
+        subject: "Your account has changed",
+        title: "Your account has changed",
+        paragraphs: [words],
+        link: { words: "It was not me", url: `${this.settings.publicUrl}/forgot` },
+        foot: ["If it was you, there is nothing to do."],
+      },
+    });
+    await post.carryLater([id]);
+  }
+
+  #hash(token: string): Buffer {
+    return createHmac("sha256", this.settings.sessionSecret).update(`proof ${token}`).digest();
+  }
+}

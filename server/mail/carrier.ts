@@ -1,0 +1,81 @@
+import { createTransport } from "nodemailer";
+import type { Mail } from "../database/models/mail";
+import type { Settings } from "../settings";
+
+/** The words of a mail and where it goes, as they are carried. */
+export type Carried = Pick<Mail, "id" | "kind" | "toAddress" | "toName" | "sender" | "subject"> & {
+  text: string;
+  html: string;
+};
+
+/** A mail was refused for good: trying again changes nothing. */
+export class Bounced extends Error {}
+
+/** Brings mail out of the house. */
+export interface Carrier {
+  /** the words stay here afterwards, to be looked at */
+  readonly keepsWords: boolean;
+  /**
+   * @param stopUrl where no more of this is wanted by one press; null for what comes always
+   * @throws {Bounced} for what will never arrive; anything else may be tried again
+   */
+  carry(mail: Carried, stopUrl: string | null): Promise<void>;
+  close(): void;
+}
+
+/** The stand-in: keeps what would be sent, for the page *Post*. */
+const keeper: Carrier = { keepsWords: true, carry: () => Promise.resolve(), close: () => undefined };
+
+/** Where nothing is set up: nothing is sent, nothing is kept, and whoever waits for it is told. */
+const noCarrier: Carrier = {
+  keepsWords: false,
+  carry: () => Promise.reject(new Bounced("No mail server is set up here.")),
+  close: () => undefined,
+};
+
+const WAIT_MS = 20_000;
+
+/**
+ * By SMTP.
+ * @param url `smtp://` or `smtps://`, with name and password where they are needed
+ * @param from the address that everything comes from
+ */
+export function smtpCarrier(url: string, from: string): Carrier {
+  const waits = { connectionTimeout: WAIT_MS, greetingTimeout: WAIT_MS, socketTimeout: 2 * WAIT_MS };
+  const transport = createTransport({ url, pool: true, maxConnections: 2, ...waits } as object);
+  return {
+    keepsWords: false,
+    async carry({ id, toAddress, toName, sender, subject, text, html }, stopUrl) {
+      try {
+        await transport.sendMail({
+          from: { name: sender ? `${sender.name} (Clear Nod)` : "Clear Nod", address: from },
+          to: toName ? { name: toName, address: toAddress } : toAddress,
+          subject,
+          text,
+          html,
+          // Tried again after an answer that was lost, it is the same mail.
+          messageId: `<${id}@${from.split("@")[1]}>`,
+          ...(sender && { replyTo: sender }),
+          headers: stopUrl
+            ? // RFC 8058: one press, without a page between.
+              { "List-Unsubscribe": `<${stopUrl}>`, "List-Unsubscribe-Post": "List-Unsubscribe=One-Click" }
+            : { "Auto-Submitted": "auto-generated" },
+          disableFileAccess: true,
+          disableUrlAccess: true,
+        });
+      } catch (cause) {
+        const { responseCode, response } = cause as { responseCode?: number; response?: string };
+        if (responseCode !== undefined && responseCode >= 500)
+          throw new Bounced(response?.slice(0, 300) ?? String(responseCode), { cause });
+        throw cause;
+      }
+    },
+    close: () => transport.close(),
+  };
+}
+
+/** What carries mail here: the server that is set up; in the sample, nothing but the page on which it is looked at. */
+export function carrierOf({ mailUrl, mailFrom, demo }: Pick<Settings, "mailUrl" | "mailFrom" | "demo">): Carrier {
+  if (mailUrl) return smtpCarrier(mailUrl, mailFrom);
+  return demo ? keeper : noCarrier;
+}

@@ -1,0 +1,19 @@
+/** At address $1 nothing of kind $2 is mailed any more. */
+export const REFUSE = /* sql */ `
+insert into mail_refusals (address, what) values ($1, $2) on conflict do nothing returning address`;
+
+/** The newest $1 mails, for looking at. */
+export const KEPT_MAILS = /* sql */ `
+select id, kind, to_address as "toAddress", to_name as "toName", subject, text, html, made_at as "madeAt",
+       sent_at as "sentAt", failed, shown_at as "shownAt"
+  from mails order by made_at desc, id desc limit $1`;
+
+/**
+ * $1 mails that were written down two minutes ago and that nothing has tried to carry, or nothing but browsers, $2 ms
+ * ago.
+ */
+export const FORGOTTEN_MAILS = /* sql */ `
+select id from mails
+ where sent_at is null and failed is null and text is not null and made_at < now() - interval '2 minutes'
+   and (pushed_at is null or pushed_at < now() - make_interval(secs => $2::float8 / 1000))
+ order by made_at limit $1`;

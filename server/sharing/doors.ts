@@ -1,0 +1,150 @@
+import { createHmac, randomInt, timingSafeEqual } from "node:crypto";
+import { LRUCache } from "lru-cache";
+import type { Logger } from "pino";
+import type { Pass } from "#core/access/access";
+import type { AccessFacts, KnownRecording } from "../access/facts";
+import { isPassword } from "../accounts/passwords";
+import type { Database } from "../database/connection";
+import type { DeedLimits } from "../deed-limits";
+import { Afterwards } from "../afterwards";
+import { Problem } from "../http/problem";
+import type { FolderPeople } from "../folders/people";
+import type { Post } from "../mail/post";
+import { INVITE_BY_ADDRESS, PUT_CODE, TRY_CODE } from "./sql";
+
+const CODE_MINUTES = 15;
+const CODE_TRIES = 5;
+/** A class gives one password: it is checked once, and remembered for so long. */
+const REMEMBER_MS = 60_000;
+
+interface ByAddress {
+  id: string;
+  pass: string;
+  name: string;
+  recordingId: string;
+}
+
+/** Ways past a closed link: a password, a personal link, a code by mail. Each gives a pass, which a browser keeps. */
+export class Doors {
+  #right = new LRUCache<string, true>({ max: 2_000, ttl: REMEMBER_MS });
+  #afterwards: Afterwards;
+
+  constructor(
+    private readonly parts: {
+      db: Database;
+      access: AccessFacts;
+      folderPeople: FolderPeople;
+      post: Post;
+      limits: DeedLimits;
+      log: Logger;
+    },
+    private readonly secret: string,
+  ) {
+    this.#afterwards = new Afterwards(parts.log, "code not sent");
+  }
+
+  /**
+   * @param recording whose door asks for a password
+   * @throws {Problem} 422 for a wrong one, 429 after very many from one address
+   */
+  async password(recording: KnownRecording, given: string, address: string): Promise<Pass> {
+    const { id, password } = recording;
+    const pass: Pass = { to: id, by: "password", of: password! };
+    const tried = this.#hash(`${id} ${password} ${given}`).toString("base64url");
+    if (this.#right.has(tried)) return pass;
+    const row = await this.parts.db.models.Recording.findByPk(id, { attributes: ["passwordHash", "passwordId"] });
+    const from = { viewer: `${id} ${address}`, address };
+    await this.parts.limits.take("password", from);
+    if (row?.passwordId !== password || !(await isPassword(row!.passwordHash ?? null, given)))
+      throw new Problem(422, "wrong-password", "This is not the password. Look at it again, or ask whoever sent it.");
+    await this.parts.limits.giveBack("password", from);
+    this.#right.set(tried, true);
+    return pass;
+  }
+
+  /**
+   * Where a personal link leads, to a recording or a folder, and what whoever has it shows from now on.
+   * @throws {Problem} 404
+   */
+  async personal(key: string): Promise<{ path: string; pass: Pass }> {
+    const { Invite, Recording } = this.parts.db.models;
+    const known = /^[\w-]{10,40}$/.test(key);
+    const folder = known ? await this.parts.folderPeople.personal(key) : null;
+    if (folder) return { path: `/f/${folder.folderId}`, pass: folder.pass };
+    const invite = known ? await Invite.findOne({ where: { key } }) : null;
+    const recording = invite && (await Recording.findByPk(invite.recordingId, { attributes: ["token"] }));
+    if (!recording) throw new Problem(404, "not-found", "There is nothing here that you can open.");
+    return { path: `/w/${recording.token}`, pass: { to: invite.recordingId, by: "invite", of: invite.pass } };
+  }
+
+  /**
+   * Mails a code to an address that is named at this link. Says nothing of whether it is, or whether there is anything
+   * behind the link, in words or in time: the work is done afterwards.
+   * Asked for again within two minutes, it is the one that was sent.
+   * @throws {Problem} 429 after many
+   */
+  async askCode(token: string, mailAddress: string, address: string): Promise<void> {
+    await this.parts.limits.take("code", { viewer: `${mailAddress} ${address}`, address });
+    this.#afterwards.do(() => this.#sendCode(token, mailAddress));
+  }
+
+  /** @throws {Problem} 422 for a wrong code, an old one, and where there is none */
+  async code(
+    token: string,
+    { mailAddress, code, personId }: { mailAddress: string; code: string; personId: string | null },
+    address: string,
+  ): Promise<Pass> {
+    await this.parts.limits.take("codeTry", { viewer: `${token} ${mailAddress} ${address}`, address });
+    const { db, access } = this.parts;
+    const invite = await this.#inviteOf(token, mailAddress);
+    const [kept] = invite ? await db.rows<{ hash: Buffer }>(TRY_CODE, [invite.id, CODE_TRIES]) : [];
+    if (!invite || !kept || !timingSafeEqual(kept.hash, this.#codeHash(invite.id, code)))
+      throw new Problem(422, "wrong-code", "This code is not right, or too old. Look again, or ask for another one.");
+    await db.models.Code.destroy({ where: { inviteId: invite.id } });
+    if (personId) {
+      // From now on they are known by their account, wherever they sign in.
+      await db.models.Invite.update({ personId }, { where: { id: invite.id, personId: null } });
+      await access.changed(invite.recordingId);
+    }
+    return { to: invite.recordingId, by: "invite", of: invite.pass };
+  }
+
+  /** Ends when every code that was asked for is on its way. */
+  settled = (): Promise<void> => this.#afterwards.settled();
+
+  async #sendCode(token: string, mailAddress: string): Promise<void> {
+    const { db, post } = this.parts;
+    const invite = await this.#inviteOf(token, mailAddress);
+    if (!invite) return;
+    const code = String(randomInt(1_000_000)).padStart(6, "0");
+    const made = await db.rows(PUT_CODE, [invite.id, this.#codeHash(invite.id, code), CODE_MINUTES]);
+    if (made.length === 0) return;
+    const id = await post.write({
+      kind: "code",
+      to: { address: mailAddress, name: invite.name },
+      from: null,
+      recordingId: invite.recordingId,
+      letter: {
+        subject: `${code} is your code for Clear Nod`,
+        title: "Your code",
+        paragraphs: ["Somebody, you we hope, wants to open a recording that was sent to this address."],
+        sign: `${code.slice(0, 3)} ${code.slice(3)}`,
+        foot: [`It can be used once, within ${CODE_MINUTES} minutes. If it was not you, do nothing.`],
+      },
+    });
+    await post.carryLater([id]);
+  }
+
+  async #inviteOf(token: string, mailAddress: string): Promise<ByAddress | undefined> {
+    const [invite] = await this.parts.db.rows<ByAddress>(INVITE_BY_ADDRESS, [token, mailAddress]);
+    return invite;
+  }
+
+  #codeHash(inviteId: string, code: string): Buffer {
+    return this.#hash(`code ${inviteId} ${code}`);
+  }
+
+  #hash(text: string): Buffer {
+    return createHmac("sha256", this.secret).update(text).digest();
+  }
+}
