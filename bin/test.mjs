@@ -1,13 +1,16 @@
 #!/usr/bin/env node
 // `npm test`: everything, on a machine that has only Node 20 and npm. Its last line adds up the tests of all runners.
 import { spawnSync } from "node:child_process";
-import { chmodSync, existsSync, mkdtempSync, readFileSync, rmSync } from "node:fs";
+import { chmodSync, existsSync, mkdtempSync, readdirSync, readFileSync, rmSync } from "node:fs";
 import { createServer } from "node:net";
 import { tmpdir } from "node:os";
 import { dirname, join } from "node:path";
 import { fileURLToPath } from "node:url";
 import { ensureBuild, ensureModules } from "./lib/modules.mjs";
 import { ensurePackages, installPackages } from "./lib/packages.mjs";
+
+/** characters */
+const MOST_OF_A_PAGE = 6_000;
 
 const root = join(dirname(fileURLToPath(import.meta.url)), "..");
 process.chdir(root);
@@ -70,12 +73,25 @@ count(
   Math.max((b?.unexpected ?? 1) + (b?.flaky ?? 0) + (b?.skipped ?? 0), browserOk ? 0 : 1),
 );
 
+for (const page of pagesOfFailures()) console.log(page);
+
 rmSync(dir, { recursive: true, force: true });
 process.exitCode = failed === 0 ? 0 : 1;
 console.log(`${passed} passed, ${failed} failed`);
 
 function readReport(file) {
   return existsSync(file) ? JSON.parse(readFileSync(file, "utf8")) : null;
+}
+
+/** What stood on the pages of browser tests that failed: where nobody can look at the files, it is all there is. */
+function pagesOfFailures() {
+  const results = "test-results";
+  if (browserOk || !existsSync(results)) return [];
+  return readdirSync(results)
+    .map((name) => join(results, name, "error-context.md"))
+    .filter((file) => existsSync(file))
+    .slice(0, 3)
+    .map((file) => `--- ${file}\n${readFileSync(file, "utf8").slice(0, MOST_OF_A_PAGE)}\n`);
 }
 
 function freePort() {

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from "@playwright/test";
-import { accessible, fold, recordedSeconds, signUp, startRecording, stopAndOpen } from "./steps";
+import { accessible, fold, recordedSeconds, signUp, sound, startRecording, stopAndOpen, unfinishedTake } from "./steps";
 
 const line = (page: Page) => page.getByRole("group", { name: "What was recorded" });
 /** Drags from one share of the line to another. */
@@ -262,4 +262,15 @@ test("chapters are proposed where the screen shows something else, and taken or 
   await expect(proposed).toHaveCount(many === 2 ? 0 : 1);
   await part.click();
   await expect(part).toHaveCount(0);
+});
+
+test("what is still on its way is waited for, and can be edited as soon as it is here", async ({ page }) => {
+  await signUp(page);
+  const { link, finish } = await unfinishedTake(page, 4, { source: "voice", title: "How the ridge vent closes" });
+  await page.goto(link);
+  await page.getByRole("link", { name: "Edit", exact: true }).click();
+  await expect(page.getByRole("heading", { name: "Not all of it is here yet" })).toBeVisible();
+  await sound(page, "an edit that waits for its recording");
+  expect((await finish()).ok()).toBe(true);
+  await expect(line(page)).toBeVisible();
 });

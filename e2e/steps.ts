@@ -171,13 +171,22 @@ const madeOf = (source: TakeSource): Partial<Record<TrackKind, MadeKind>> => ({
   microphone: "microphone",
 });
 
+interface NewTake {
+  source: TakeSource;
+  title?: string;
+  audience?: string;
+  recording?: string;
+}
+
 /** Puts in a take by the real ingest. @param tracks what is made for each; as usual where it is not told */
-export async function putTake(
-  page: Page,
-  seconds: number,
-  data: { source: TakeSource; title?: string; audience?: string; recording?: string },
-  tracks = madeOf(data.source),
-): Promise<{ link: string; recordingId: string }> {
+export async function putTake(page: Page, seconds: number, data: NewTake, tracks = madeOf(data.source)) {
+  const { finish, ...put } = await unfinishedTake(page, seconds, data, tracks);
+  await finish();
+  return put;
+}
+
+/** The same, and the server is not told yet that this is all of it. */
+export async function unfinishedTake(page: Page, seconds: number, data: NewTake, tracks = madeOf(data.source)) {
   const answer = await page.request.post("/takes", { data });
   expect(answer.status()).toBe(201);
   const started = (await answer.json()) as { takeId: string; recordingId: string; link: string };
@@ -193,8 +202,8 @@ export async function putTake(
     for (const [i, bytes] of segments.entries()) expect((await put(String(i + 1), bytes)).status()).toBe(201);
     expected[kind] = segments.length;
   }
-  await page.request.put(`/ingest/${started.takeId}/finish`, { data: { expected } });
-  return { link: started.link, recordingId: started.recordingId };
+  const finish = () => page.request.put(`/ingest/${started.takeId}/finish`, { data: { expected } });
+  return { link: started.link, recordingId: started.recordingId, finish };
 }
 
 export const playerTime = (page: Page) => page.evaluate(() => (window.clearNodPlayer?.snapshot().time ?? 0) / 1e6);

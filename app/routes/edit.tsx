@@ -2,9 +2,12 @@ import { lengthOf } from "#core/recipe/edits";
 import { Link } from "react-router";
 import { EditPage } from "../edit/EditPage";
 import { Notice } from "../components/Notice";
+import { useRefresh } from "../components/useRefresh";
 import { appContext } from "../services/context.server";
 import { orNotFound, requireMember } from "../services/guard.server";
 import type { Route } from "./+types/edit";
+
+const AGAIN_MS = 2_000;
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
   { title: loaderData ? `Edit ${loaderData.title} · Clear Nod` : "Nothing here · Clear Nod" },
@@ -36,11 +39,12 @@ export async function loader({ context, request, params }: Route.LoaderArgs) {
 }
 
 export default function Edit({ loaderData: { edit, ...about } }: Route.ComponentProps) {
+  useRefresh(!edit, AGAIN_MS);
   if (!edit)
     return (
       <Notice title="Not all of it is here yet">
-        A take is still being recorded, or on its way. When all of it is here, it can be edited. Open this page again
-        then. <Link to={`/w/${about.token}`}>To the recording</Link>
+        A take is still being recorded, or on its way. When all of it is here, it opens here by itself.{" "}
+        <Link to={`/w/${about.token}`}>To the recording</Link>
       </Notice>
     );
   // With another take it is another line.
