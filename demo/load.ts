@@ -92,7 +92,7 @@ class Loader {
   async people(): Promise<void> {
     const { Workspace, Person, Member } = this.runtime.db.models;
     const sites = [courseOrigin(this.runtime.settings)];
-    await Workspace.create({ id: WORKSPACE_ID, name: WORKSPACE, sites });
+    await Workspace.create({ id: WORKSPACE_ID, name: WORKSPACE, sites, unusedDays: 365 });
     const passwordHash = await hashPassword(PASSWORD);
     for (const { key, name, email, look, pictured } of MEMBERS) {
       // Whoever was here before the sample was put back may own something elsewhere.
@@ -103,7 +103,9 @@ class Loader {
       const role = key === "orla" ? ("owner" as const) : ("member" as const);
       await Member.create({ workspaceId: WORKSPACE_ID, personId: id, role });
       if (pictured) await this.runtime.portraits.put({ id }, Buffer.from(drawPresenter(look, AT_REST)));
-      const memberships = [{ workspaceId: WORKSPACE_ID, workspaceName: WORKSPACE, role, sharesOutside: true }];
+      const memberships = [
+        { workspaceId: WORKSPACE_ID, workspaceName: WORKSPACE, role, sharesOutside: true, unusedDays: 365 },
+      ];
       this.#members.set(key, signedIn({ id, name, email, portrait: null, memberships }, null));
     }
     for (const [key, name] of Object.entries(GUESTS)) this.#guests.set(key as GuestKey, await this.#guest(name));

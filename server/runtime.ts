@@ -57,6 +57,7 @@ import { Wishes } from "./notices/wishes";
 import { Playback } from "./playback/playback";
 import { eraser, type Erase } from "./recordings/erase";
 import { Library } from "./recordings/library";
+import { Retention } from "./retention/retention";
 import { suppress, Suppressions } from "./editing/suppress";
 import { Pictures } from "./editing/pictures";
 import { Revisions } from "./editing/revisions";
@@ -112,6 +113,7 @@ export interface Runtime {
   ingest: Ingest;
   playback: Playback;
   library: Library;
+  retention: Retention;
   posters: Posters;
   pictures: Pictures;
   /** removes a recording for good, whoever asks */
@@ -241,6 +243,7 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
   const erase = eraser(db, storage, stopWork);
   const leaving = new Leaving({ db, storage, access, account, sessions, workspaces, log, stopWork });
   const library = new Library(db, access, erase);
+  const retention = new Retention({ db, access, sessions, queue });
   const figures = new Figures(db, folds);
   const setUps = new SetUps(db);
   const portraits = new Portraits(db, sessions);
@@ -271,6 +274,9 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
     },
     hooks: async (_, signal) => {
       await hooks.send(signal);
+    },
+    retain: async (_, signal) => {
+      await retention.run(signal);
     },
     "clear-deleted": async () => {
       await clearDeleted(db, erase);
@@ -323,6 +329,7 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
     ingest: new Ingest(db, storage, takes, makePosterLater),
     playback: new Playback(db, storage, channel),
     library,
+    retention,
     pictures: new Pictures(db),
     posters: new Posters(db, access, storage, makePosterLater),
     erase,

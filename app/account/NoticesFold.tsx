@@ -24,6 +24,7 @@ const KIND_NAMES: Record<NoticeKind, string> = {
   folder: "New in a folder",
   ready: "A recording has arrived whole",
   trouble: "Something is missing or has failed",
+  unused: "A recording that nobody uses goes soon",
 };
 const HOURS = Array.from({ length: 24 }, (_, hour) => hour);
 const clock = (hour: number) => `${String(hour).padStart(2, "0")}:00`;

@@ -10,6 +10,7 @@ import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import { Link } from "react-router";
 import type { Audience } from "#core/access/access";
+import { lastDay } from "#core/retention/retention";
 import { formatClock, isoDuration, spokenLength } from "#core/time/micros";
 import type { Back, LibraryRow } from "#server/recordings/rows";
 import { Strip } from "../timeline/Timeline";
@@ -18,21 +19,29 @@ import { EditableTitle } from "./EditableTitle";
 import { Poster } from "./Poster";
 import { RowState } from "./RowState";
 import { useCopy } from "./useCopy";
-import { When } from "./When";
+import { Day, When } from "./When";
 
-export type RowDeed = { do: "share"; audience: Audience } | { do: "delete" } | { do: "restore" } | { do: "erase" };
+export type RowDeed =
+  | { do: "share"; audience: Audience }
+  | { do: "delete" }
+  | { do: "restore" }
+  | { do: "erase" }
+  | { do: "stay"; stays: boolean };
 
 interface Props {
   row: LibraryRow;
   /** the whole address; null where it is nothing to be passed on */
   link: string | null;
   onDeed: (row: LibraryRow, deed: RowDeed) => void;
+  /** recordings that nobody uses go here */
+  unusedGo?: boolean;
   /** in a folder that one manages: what somebody else has put there lies there no more */
   onTakeOut?: (row: LibraryRow) => void;
 }
 
 /** One recording in the ledger. */
-export function LedgerRow({ row, link, onDeed, onTakeOut }: Props) {
+export function LedgerRow(props: Props) {
+  const { row } = props;
   const back = row.deletedAt === null && row.state.kind === "ready" ? row.back : null;
   const poster = <Poster token={row.token} has={row.hasPoster} source={row.source} />;
   const watchable = row.state.kind !== "empty" && row.deletedAt === null;
@@ -113,6 +122,11 @@ export function LedgerRow({ row, link, onDeed, onTakeOut }: Props) {
           ) : (
             <RowState state={row.state} audience={row.mine ? row.audience : null} />
           )}
+          {row.goesAt && row.deletedAt === null && (
+            <Box component="span" sx={{ display: "block", color: "clay.main" }}>
+              Not used, goes after <Day day={lastDay(row.goesAt)} />
+            </Box>
+          )}
         </Typography>
         <Typography variant="body2" className="clock" sx={{ gridArea: "length", textAlign: { md: "right" } }}>
           <time dateTime={isoDuration(row.durationUs)} aria-label={spokenLength(row.durationUs)}>
@@ -132,7 +146,7 @@ export function LedgerRow({ row, link, onDeed, onTakeOut }: Props) {
           </Box>
         </Typography>
       </Box>
-      <Deeds row={row} link={link} onDeed={onDeed} onTakeOut={onTakeOut} />
+      <Deeds {...props} />
     </Box>
   );
 }
@@ -193,7 +207,7 @@ function CameBack({ back: { ask, views, strip, comments }, id }: { back: Back; i
   );
 }
 
-function Deeds({ row, link, onDeed, onTakeOut }: Props) {
+function Deeds({ row, link, onDeed, onTakeOut, unusedGo }: Props) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const copy = useCopy();
   const moves = useMoves();
@@ -263,6 +277,11 @@ function Deeds({ row, link, onDeed, onTakeOut }: Props) {
                     }}
                   >
                     Move to a folder
+                  </MenuItem>
+                ),
+                (unusedGo || row.stays) && (
+                  <MenuItem key="stay" onClick={() => choose({ do: "stay", stays: !row.stays })}>
+                    {row.stays ? "Let it go when nobody uses it" : "Let it stay, used or not"}
                   </MenuItem>
                 ),
                 <MenuItem key="delete" onClick={() => choose({ do: "delete" })}>

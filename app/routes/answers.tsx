@@ -13,6 +13,7 @@ import { Refused, sayAt } from "../answers/store";
 import { WriteField } from "../answers/Thread";
 import { Notice } from "../components/Notice";
 import { PlainText } from "../components/PlainText";
+import { Unused } from "../components/Unused";
 import { Day, When } from "../components/When";
 import { newId } from "../live/id";
 import { orNotFound, requireMember } from "../services/guard.server";
@@ -70,6 +71,7 @@ const KIND_NAMES: Record<Waiting["kind"], string> = {
   folder: "New in a folder, by",
   ready: "All of it has arrived",
   trouble: "Something is missing",
+  unused: "It goes soon",
 };
 const KIND_COLOR: Record<Waiting["kind"], string> = {
   comment: "mist",
@@ -83,9 +85,10 @@ const KIND_COLOR: Record<Waiting["kind"], string> = {
   folder: "primary.main",
   ready: "mist",
   trouble: "clay.main",
+  unused: "clay.main",
 };
 /** What nobody did. */
-const BY_ITSELF = new Set<Waiting["kind"]>(["ready", "trouble"]);
+const BY_ITSELF = new Set<Waiting["kind"]>(["ready", "trouble", "unused"]);
 
 export default function Answers({ loaderData }: Route.ComponentProps) {
   const { waiting, next, query } = loaderData;
@@ -244,6 +247,8 @@ function Item({
           REACTION_NAMES[words as ReactionKind]
         ) : kind === "trouble" && words === "" ? (
           MISSING_REST
+        ) : kind === "unused" ? (
+          <Unused goesAt={words} />
         ) : (
           words && kind !== "folder" && <PlainText text={words} />
         )}

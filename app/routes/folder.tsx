@@ -63,6 +63,7 @@ export async function loader({ context, params, url }: Route.LoaderArgs) {
     /** things are put and moved in the workspace that one looks at */
     here: member?.workspaceId === workspaceId,
     isMember: member !== null,
+    unusedGo: member !== null && member.unusedDays !== null,
     within,
     page,
     after: after as string | null,
@@ -139,7 +140,7 @@ async function setNews({ runtime, subject, address }: AppContext, id: string, fi
 }
 
 export default function Folder({ loaderData }: Route.ComponentProps) {
-  const { folder, right, here, isMember, within, page, after, people, news, feed, base, mails } = loaderData;
+  const { folder, right, here, isMember, unusedGo, within, page, after, people, news, feed, base, mails } = loaderData;
   const deed = useDeeds();
   const takeOut = useTakeOut(folder);
   const adds = here && right !== "view";
@@ -176,6 +177,7 @@ export default function Folder({ loaderData }: Route.ComponentProps) {
                   row={row}
                   link={isMember ? `${base}/w/${row.token}` : null}
                   onDeed={deed}
+                  unusedGo={unusedGo}
                   onTakeOut={right === "manage" && here && !row.mine ? takeOut : undefined}
                 />
               ))}

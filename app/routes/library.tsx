@@ -51,6 +51,7 @@ export async function loader({ context, url }: Route.LoaderArgs) {
     query,
     base: settings.publicUrl,
     keptDays: KEPT_DAYS,
+    unusedGo: member.unusedDays !== null,
   };
 }
 
@@ -87,7 +88,7 @@ const saidTotal = (total: number) => (total > MOST_COUNTED ? `over ${MOST_COUNTE
 const WATCH_MS = 3_000;
 
 export default function Library({ loaderData }: Route.ComponentProps) {
-  const { groups, next, query, base, keptDays, setUps, shelf } = loaderData;
+  const { groups, next, query, base, keptDays, unusedGo, setUps, shelf } = loaderData;
   const rows = groups.flatMap((g): LibraryRow[] => g.rows);
   const [params] = useSearchParams();
   const busy = useNavigation().state === "loading";
@@ -147,7 +148,7 @@ export default function Library({ loaderData }: Route.ComponentProps) {
             all={owed && total !== null && total > rows.length ? withParam(params, "group", owed) : null}
           >
             {rows.map((row) => (
-              <LedgerRow key={row.id} row={row} link={`${base}/w/${row.token}`} onDeed={deed} />
+              <LedgerRow key={row.id} row={row} link={`${base}/w/${row.token}`} onDeed={deed} unusedGo={unusedGo} />
             ))}
           </Group>
         ))}

@@ -19,6 +19,7 @@ import { shownAt } from "../services/shown.server";
 import { StrangersBar } from "../share/StrangersBar";
 import { AskSummary } from "../watch/AskSummary";
 import { AboutLine } from "../watch/AboutLine";
+import { GoesSoon } from "../watch/GoesSoon";
 import { RightAfter } from "../watch/RightAfter";
 import { oembedLinks } from "#core/embed/oembed";
 import { cardOf } from "../watch/card";
@@ -142,6 +143,7 @@ function WatchPage({ loaderData }: Route.ComponentProps) {
             </>
           )}
           {mine && <RightAfter id={id} title={title} />}
+          {shared?.as.goesAt && <GoesSoon id={id} goesAt={shared.as.goesAt} />}
           <Box sx={{ display: "flex", flexWrap: "wrap", columnGap: 2, alignItems: "baseline" }}>
             <AboutLine id={id} about={{ description, tags }} mine={mine} />
             {noted && chapters.length === 0 && <ProposedChapters id={id} proposed={noted.chapters} />}

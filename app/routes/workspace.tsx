@@ -21,11 +21,13 @@ import { requireMember } from "../services/guard.server";
 import { JoinLinks } from "../workspace/JoinLinks";
 import { MembersTable } from "../workspace/MembersTable";
 import { roomForm } from "#server/desk/room";
+import { unusedForm } from "#server/retention/retention";
 import { siteForm } from "#server/workspaces/sites";
 import { brandForms } from "#server/workspaces/brands";
 import { BrandFold } from "../workspace/BrandFold";
 import { SitesForm } from "../workspace/SitesForm";
 import { WorkspaceSettings } from "../workspace/WorkspaceSettings";
+import { UnusedForm } from "../workspace/UnusedForm";
 import { RoomForm } from "../workspace/RoomForm";
 import { appContext } from "../services/context.server";
 import type { Route } from "./+types/workspace";
@@ -38,10 +40,11 @@ export async function loader({ context, url }: Route.LoaderArgs) {
   const app = context.get(appContext);
   const member = requireMember(app, url);
   const { workspaces, settings } = app.runtime;
-  const [people, links, room, outside, sites, chosenBrand] = await Promise.all([
+  const [people, links, room, going, outside, sites, chosenBrand] = await Promise.all([
     workspaces.people(member),
     workspaces.links(member),
     app.runtime.rooms.of(member.workspaceId, true),
+    app.runtime.retention.going(member.workspaceId),
     workspaces.outside(member.workspaceId),
     app.runtime.sites.of(member.workspaceId),
     app.runtime.brands.chosen(member.workspaceId),
@@ -52,6 +55,8 @@ export async function loader({ context, url }: Route.LoaderArgs) {
     manages: mayInWorkspace(member, "manage", member.workspaceId),
     people,
     room,
+    unusedDays: member.unusedDays,
+    going,
     outside,
     sites,
     chosenBrand,
@@ -68,6 +73,7 @@ const FORMS: Record<string, Joi.ObjectSchema> = {
   role: roleForm,
   remove: removeForm,
   room: roomForm,
+  unused: unusedForm,
   rename: newWorkspaceForm,
   outside: outsideForm,
   "trust-site": siteForm,
@@ -110,6 +116,7 @@ export async function action({ context, request }: Route.ActionArgs) {
     if (deed === "drop-site") await runtime.sites.drop(member, value.site);
     if (deed === "brand") await runtime.brands.choose(member, value);
     if (deed === "no-emblem") await runtime.brands.dropEmblem(member);
+    if (deed === "unused") await runtime.retention.set(member, value);
     if (deed === "room") await runtime.rooms.set(member, value);
     return data({ error: null });
   } catch (problem) {
@@ -118,7 +125,7 @@ export async function action({ context, request }: Route.ActionArgs) {
 }
 
 export default function WorkspacePage({ loaderData }: Route.ComponentProps) {
-  const { name, manages, people, links, me, room, outside, sites, chosenBrand, mails } = loaderData;
+  const { name, manages, people, links, me, room, unusedDays, going, outside, sites, chosenBrand, mails } = loaderData;
   return (
     <Box sx={{ maxWidth: 960, mx: "auto", px: { xs: 1.5, sm: 3 }, py: { xs: 2, md: 4 } }}>
       <Typography variant="h1" sx={{ mb: 2 }}>
@@ -126,7 +133,9 @@ export default function WorkspacePage({ loaderData }: Route.ComponentProps) {
       </Typography>
       <MembersTable people={people} me={me} manages={manages} workspace={name} />
       {manages && <JoinLinks links={links} mails={mails} />}
-      <RoomForm room={room} manages={manages} />
+      <RoomForm room={room} manages={manages}>
+        <UnusedForm days={unusedDays} going={going} manages={manages} />
+      </RoomForm>
       {manages && <WorkspaceSettings key={name} name={name} outside={outside} />}
       {manages && <BrandFold brand={chosenBrand} />}
       {manages && <SitesForm sites={sites} />}

@@ -1,5 +1,6 @@
 import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
+import type { ReactNode } from "react";
 import { useFetcher } from "react-router";
 import { SECOND, spokenLength } from "#core/time/micros";
 import { LONGEST_MINUTES, STORAGE_GIGABYTES, type Room } from "#server/desk/room";
@@ -14,7 +15,7 @@ const GIGABYTES = Object.fromEntries(
 ) as Record<string, string>;
 
 /** How long and how much may be recorded here: everybody sees it, owners set it. */
-export function RoomForm({ room, manages }: { room: Room; manages: boolean }) {
+export function RoomForm({ room, manages, children }: { room: Room; manages: boolean; children: ReactNode }) {
   const fetcher = useFetcher<{ error: string | null }>();
   const minutes = String(room.longestUs === null ? 0 : room.longestUs / (60 * SECOND));
   const gigabytes = String(room.most === null ? 0 : room.most / 1e9);
@@ -53,6 +54,7 @@ export function RoomForm({ room, manages }: { room: Room; manages: boolean }) {
           {fetcher.data.error}
         </Typography>
       )}
+      {children}
     </Box>
   );
 }

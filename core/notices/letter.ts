@@ -1,5 +1,7 @@
+import dayjs from "dayjs";
 import { REACTION_NAMES, type ReactionKind } from "../answers/kinds";
 import type { Letter, LetterEntry } from "../mail/letter";
+import { lastDay, sayUnused } from "../retention/retention";
 import { formatClock, type Micros } from "../time/micros";
 import type { NoticeKind } from "./wishes";
 
@@ -11,7 +13,10 @@ export interface Notice {
   url: string;
   /** who did it; null for an unnamed guest */
   who: string | null;
-  /** what was said, asked or answered, as words; the name of a folder; the kind of a reaction; why something failed */
+  /**
+   * What was said, asked or answered, as words; the name of a folder; the kind of a reaction; why something failed; the
+   * moment at which it goes, ISO 8601.
+   */
   words: string;
   at: Micros | null;
 }
@@ -81,6 +86,8 @@ export function noticeLine({ kind, who, words, at }: Pick<Notice, "kind" | "who"
       return "All of it has arrived, and plays";
     case "trouble":
       return words === "" ? MISSING_REST : clipped(words);
+    case "unused":
+      return sayUnused(dayjs(lastDay(words)).format("D MMMM YYYY"));
   }
 }
 
@@ -93,6 +100,7 @@ export function noticeSubject(notices: readonly Notice[]): string {
       return recordings === 1 ? `New in “${words}”: ${title}` : `${recordings} new recordings in “${words}”`;
     if (notices.length > 1)
       return `${notices.length} news: ${title}${recordings > 1 ? `, and ${recordings - 1} more` : ""}`;
+    if (kind === "unused") return `It goes soon: ${title}`;
     if (kind === "trouble") return `${words === "" ? "Not all has arrived" : "Something has failed"}: ${title}`;
     const line = noticeLine({ ...first, kind, words: kind === "reaction" ? words : "", at: null });
     return `${line}: ${title}`;

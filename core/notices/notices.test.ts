@@ -129,6 +129,12 @@ describe("the letter", () => {
       "A part of it has not arrived",
     ],
     [
+      // There until the last moment of the 12th, in UTC.
+      notice({ kind: "unused", who: null, words: "2026-12-13T00:00:00.000Z", at: null }),
+      "It goes soon: Pane schedule",
+      "It stays until 12 December 2026, and is deleted then, unless it is used or you let it stay.",
+    ],
+    [
       notice({ kind: "owed", words: "Do you agree?" }),
       "Bram Lark asks you: Pane schedule",
       "Bram Lark asks you: “Do you agree?”",

@@ -17,6 +17,7 @@ export const NOTICE_KINDS = [
   "folder",
   "ready",
   "trouble",
+  "unused",
 ] as const;
 export type NoticeKind = (typeof NOTICE_KINDS)[number];
 
@@ -53,6 +54,7 @@ export const FIRST_WISHES: NoticeWishes = {
     folder: "day",
     ready: "never",
     trouble: "now",
+    unused: "day",
   },
   hidden: ["reaction", "view", "ready"],
   zone: "UTC",

@@ -10,6 +10,8 @@ export interface NamedMembership extends Membership {
   workspaceName: string;
   /** they may share there with people who do not belong to it */
   sharesOutside: boolean;
+  /** after so many days without use its recordings are deleted; null for never */
+  unusedDays: number | null;
 }
 
 /** The person behind a request, in the one of their workspaces that this session looks at. */

@@ -27,7 +27,7 @@ export interface Waiting {
   who: string | null;
   /** without an account: anybody can call themselves anything */
   guest: boolean;
-  /** what was said; the name of a folder, the kind of a reaction, why something failed */
+  /** what was said; the name of a folder, the kind of a reaction, why something failed, when it goes */
   words: string;
   at: Micros | null;
   /** null when it answers what was asked before */

@@ -1,6 +1,7 @@
 import { maySql } from "#core/access/access-sql";
 import type { Show } from "#core/answers/shows";
 import { FIRST_WISHES } from "#core/notices/wishes";
+import { isoOf } from "../database/moments";
 
 /** The account or the guest behind a viewer `v`: `m.name` or `g.name`. */
 export const VIEWER_NAMES = "left join people m on m.id = v.person_id left join guests g on g.id = v.guest_id";
@@ -251,6 +252,7 @@ select b.subject, r.token, r.title, r.poster_key is not null as "hasPoster", b.k
             when b.kind = 'folder' then coalesce(f.name, '')
             when b.kind = 'owed' then coalesce(a.question, '')
             when b.kind = 'trouble' then coalesce(u.problem, '')
+            when b.kind = 'unused' then coalesce(${isoOf("r.goes_at")}, '')
             when n.id is null then ''
             when n.ask_version is distinct from a.version then 'An answer to what you asked before.'
             else coalesce(n.answer ->> 'words', '') end as words,

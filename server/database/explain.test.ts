@@ -249,6 +249,15 @@ const VIEWS: Record<string, () => Promise<unknown>> = {
     await sweepStorage(runtime.db, runtime.storage, Date.now() + 48 * 3600 * 1000);
     await runtime.erase(id);
   },
+  "recordings that nobody uses": async () => {
+    const { Recording } = runtime.db.models;
+    const long = { usedAt: new Date(Date.now() - 200 * 24 * 3_600_000) };
+    await Recording.update(long, { where: { id: [recording.id, edited.id] } });
+    await runtime.retention.set(orla, { days: 90 });
+    await runtime.retention.run(AbortSignal.timeout(10_000));
+    await runtime.retention.going(orla.workspaceId);
+    await runtime.retention.set(orla, { days: 0 });
+  },
   "the record desk": async () => {
     await runtime.setUps.list(orla.id);
     await runtime.rooms.of(orla.workspaceId, true);

@@ -20,6 +20,7 @@ const CONNECTIONS = 4;
 const POLL_MS = 500;
 const NOTHING = {
   tell: nothing,
+  retain: nothing,
   "clear-deleted": nothing,
   "sweep-storage": nothing,
   publish: nothing,

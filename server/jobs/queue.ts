@@ -22,6 +22,8 @@ export interface Jobs {
   tell: Record<string, never>;
   /** addresses of programs are told what happens */
   hooks: Record<string, never>;
+  /** what nobody uses goes, and is told of before */
+  retain: Record<string, never>;
   "clear-deleted": Record<string, never>;
   "sweep-storage": Record<string, never>;
 }
@@ -64,6 +66,7 @@ const POLICIES: { [N in Name]: JobPolicy<N> } = {
     cron: "* * * * *",
     tries: { retryLimit: 0, retryDelay: 0, retryBackoff: false },
   },
+  retain: { key: () => "all", seconds: 3600, cron: "27 2 * * *" },
   "clear-deleted": { key: () => "all", seconds: 3600, cron: "17 3 * * *" },
   "sweep-storage": { key: () => "all", seconds: 6 * 3600, cron: "47 3 * * *" },
 };

@@ -217,9 +217,15 @@ export class Library {
     await this.access.changed(id);
   }
 
+  /** It stays, used or not; or goes as others do. */
+  async letStay(member: SignedIn, id: string, stays: boolean): Promise<void> {
+    await this.#require(member, "change", id);
+    await this.db.models.Recording.update({ stays, goesAt: null }, { where: { id } });
+  }
+
   async restore(member: SignedIn, id: string): Promise<void> {
     await this.#require(member, "restore", id);
-    await this.db.models.Recording.update({ deletedAt: null }, { where: { id } });
+    await this.db.models.Recording.update({ deletedAt: null, usedAt: new Date(), goesAt: null }, { where: { id } });
     await this.access.changed(id);
   }
 

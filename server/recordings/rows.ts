@@ -30,6 +30,10 @@ export interface LibraryRow {
   durationUs: number;
   createdAt: string;
   deletedAt: string | null;
+  /** it stays, used or not; false for what is not one's own */
+  stays: boolean;
+  /** it is deleted then, because nobody uses it; null where it does not go, and for what is not one's own */
+  goesAt: string | null;
   sender: string;
   mine: boolean;
   hasPoster: boolean;
@@ -78,6 +82,8 @@ export interface RawRow {
   durationUs: Micros;
   createdAt: Date;
   deletedAt: Date | null;
+  stays: boolean;
+  goesAt: Date | null;
   sender: string;
   ownerId: string;
   hasPoster: boolean;
@@ -99,6 +105,7 @@ export interface RawRow {
 /** @param personId who looks at it; null for a guest */
 export function toRow(raw: RawRow, personId: string | null): LibraryRow {
   const { id, token, title, titleVersion, source, audience, sender, hasPoster } = raw;
+  const mine = raw.ownerId === personId;
   return {
     id,
     token,
@@ -112,8 +119,10 @@ export function toRow(raw: RawRow, personId: string | null): LibraryRow {
     durationUs: raw.state === "complete" ? raw.durationUs : (raw.endUs ?? 0),
     createdAt: raw.createdAt.toISOString(),
     deletedAt: raw.deletedAt?.toISOString() ?? null,
-    mine: raw.ownerId === personId,
-    back: raw.ownerId === personId ? backOf(raw) : null,
+    mine,
+    stays: mine && raw.stays,
+    goesAt: (mine && raw.goesAt?.toISOString()) || null,
+    back: mine ? backOf(raw) : null,
   };
 }
 

@@ -170,7 +170,8 @@ select r.id, r.title, r.title_version as "titleVersion", m.name as sender, r.cre
 
 export const ROW_COLUMNS = `
   r.id, r.token, r.title, r.title_version as "titleVersion", r.audience, r.owner_id as "ownerId",
-  r.duration_us as "durationUs", r.created_at as "createdAt", r.deleted_at as "deletedAt",
+  r.duration_us as "durationUs", r.created_at as "createdAt", r.deleted_at as "deletedAt", r.stays,
+  r.goes_at as "goesAt",
   r.poster_key is not null as "hasPoster", m.name as sender, t.source, t.state, t.paused, t.expected,
   coalesce(p.stored, 0)::int as stored,
   coalesce(v.closed_us, 0) + greatest(0, p.end_us - coalesce(v.grows_from_us, 0)) as "endUs",

@@ -35,6 +35,8 @@ export interface SharedAs {
   /** the sites that may show it in their pages, where it is for anyone with the link */
   sites: string[];
   consent: Consent;
+  /** it is deleted then, because nobody uses it; null where it does not go */
+  goesAt: string | null;
 }
 
 /** What is to be another way. An empty password takes it away. */

@@ -4,7 +4,8 @@ import { isoOf } from "../database/moments";
 export const SHARED_AS = /* sql */ `
 select r.audience, r.opens_at as "opensAt", r.ends_at as "endsAt", r.password_id is not null as "hasPassword",
        r.comments, r.asks_names as "asksNames", r.short, n.named, f.name as folder, f.id as "folderId", w.sites,
-       json_build_object('who', r.consent_who, 'agreedAt', ${isoOf("r.agreed_at")}) as consent
+       json_build_object('who', r.consent_who, 'agreedAt', ${isoOf("r.agreed_at")}) as consent,
+       ${isoOf("r.goes_at")} as "goesAt"
   from recordings r join workspaces w on w.id = r.workspace_id left join folders f on f.id = r.folder_id
   cross join lateral (
     select coalesce(json_agg(i.name order by i.created_at, i.id), '[]') as named

@@ -32,7 +32,7 @@ update viewers v
 export const PASS_INBOX = `
 with gone as (
   delete from inbox where person_id = $2 and recording_id = any($1::uuid[])
-     and kind in ('comment', 'answer', 'not-clear', 'reaction', 'view', 'ready', 'trouble')
+     and kind in ('comment', 'answer', 'not-clear', 'reaction', 'view', 'ready', 'trouble', 'unused')
   returning subject, kind, recording_id, at, read_at, due_at)
 insert into inbox (person_id, subject, kind, recording_id, at, read_at, due_at)
 select $3, subject, kind, recording_id, at, read_at, due_at from gone

@@ -23,6 +23,7 @@ import { push } from "./022-push";
 import { brand } from "./023-brand";
 import { portraits } from "./024-portraits";
 import { consent } from "./025-consent";
+import { retention } from "./026-retention";
 
 /** In order. A migration that has landed is never changed; a new one is added. */
 export const migrations: { name: string; sql: string }[] = [
@@ -51,4 +52,5 @@ export const migrations: { name: string; sql: string }[] = [
   { name: "023-brand", sql: brand },
   { name: "024-portraits", sql: portraits },
   { name: "025-consent", sql: consent },
+  { name: "026-retention", sql: retention },
 ];

@@ -17,6 +17,8 @@ export interface Workspace extends Row<Workspace> {
   /** null where there is no limit */
   longestTakeUs: CreationOptional<Micros | null>;
   storageBytes: CreationOptional<number | null>;
+  /** after so many days without use recordings are deleted; null for never */
+  unusedDays: CreationOptional<number | null>;
   /** colours, as `#rrggbb`; null for ours */
   accent: CreationOptional<string | null>;
   bar: CreationOptional<string | null>;
@@ -172,7 +174,7 @@ export interface SetUp extends Row<SetUp> {
 }
 
 export function definePeople(sequelize: Sequelize) {
-  const { UUID, TEXT, DATE, BLOB, BIGINT, BOOLEAN, JSONB } = DataTypes;
+  const { UUID, TEXT, DATE, BLOB, BIGINT, BOOLEAN, INTEGER, JSONB } = DataTypes;
   return {
     Workspace: sequelize.define<Workspace>("workspace", {
       id: key(UUID),
@@ -182,6 +184,7 @@ export function definePeople(sequelize: Sequelize) {
       sites: DataTypes.ARRAY(TEXT),
       longestTakeUs: BIGINT,
       storageBytes: BIGINT,
+      unusedDays: INTEGER,
       accent: TEXT,
       bar: TEXT,
     }),

@@ -51,6 +51,12 @@ export interface Recording extends Row<Recording> {
   captions: CreationOptional<Caption[]>;
   createdAt: CreationOptional<Date>;
   deletedAt: CreationOptional<Date | null>;
+  /** it was of use then, or later */
+  usedAt: CreationOptional<Date>;
+  /** used or not */
+  stays: CreationOptional<boolean>;
+  /** its sender was told that it is deleted then; null where it is not to go */
+  goesAt: CreationOptional<Date | null>;
 }
 
 /** How many segments each track has, by the names of the tracks. */
@@ -174,6 +180,9 @@ export function defineRecordings(sequelize: Sequelize) {
       captions: JSONB,
       createdAt: DATE,
       deletedAt: DATE,
+      usedAt: DATE,
+      stays: BOOLEAN,
+      goesAt: DATE,
     }),
     OldLink: sequelize.define<OldLink>("old_link", { token: key(TEXT), recordingId: UUID, replacedAt: DATE }),
     Take: sequelize.define<Take>("take", {
