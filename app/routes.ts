@@ -39,6 +39,7 @@ export default [
   route("shown", "routes/shown.ts"),
   route("emblems/:digest", "routes/emblem.ts"),
   route("portraits/:digest", "routes/portrait.ts"),
+  route("account/partings", "routes/partings.ts"),
   route("account/everything.zip", "routes/everything.ts"),
   route("sign-out", "routes/sign-out.ts"),
   route("takes", "routes/takes.ts"),

@@ -6,9 +6,14 @@ import { DeviceProblem, openCamera } from "#capture/devices";
 import { archRadius } from "../components/Arch";
 import { TrackVideo } from "../components/TrackVideo";
 import { FormError } from "../components/FormError";
+import { frameOf } from "../components/frame-of";
+import { usePictureSent } from "../components/usePictureSent";
 
 /** As an arch is: half the width as radius on a shape of 1 : 1.15. */
 const SHAPE = { width: 240, height: 276 };
+
+/** As others see it: not mirrored; the server cuts it to the shape. */
+const FINE = { type: "image/jpeg", quality: 0.92 };
 
 interface Props {
   onTaken: () => void;
@@ -20,7 +25,6 @@ export default function CameraStill({ onTaken, onClose }: Props) {
   const place = useRef<HTMLDivElement>(null);
   const [track, setTrack] = useState<MediaStreamTrack | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
-  const [busy, setBusy] = useState(false);
   useEffect(() => {
     let closed = false;
     let opened: MediaStreamTrack | null = null;
@@ -39,22 +43,11 @@ export default function CameraStill({ onTaken, onClose }: Props) {
       opened?.stop();
     };
   }, []);
-  const take = async () => {
-    setBusy(true);
-    setProblem(null);
-    try {
-      const picture = await stillOf(place.current!.querySelector("video")!);
-      const answer = await fetch("/portraits/new", { method: "POST", body: picture });
-      const { error } = (await answer.json()) as { error: string | null };
-      if (error) return setProblem(error);
-      onTaken();
-      onClose();
-    } catch {
-      setProblem("There is no connection. The picture was not sent.");
-    } finally {
-      setBusy(false);
-    }
-  };
+  const { send, busy, error } = usePictureSent("/portraits/new", () => {
+    onTaken();
+    onClose();
+  });
+  const take = async () => send(await frameOf(place.current!.querySelector("video")!, FINE));
   return (
     <Box role="group" aria-label="Portrait by the camera" sx={{ display: "grid", gap: 1.5, justifyItems: "start" }}>
       <Box
@@ -64,7 +57,7 @@ export default function CameraStill({ onTaken, onClose }: Props) {
         {track && <TrackVideo track={track} label="Your camera" mirrored />}
       </Box>
       {!track && !problem && <Typography role="status">Waiting for the camera</Typography>}
-      <FormError error={problem} />
+      <FormError error={problem ?? error} />
       <Box sx={{ display: "flex", gap: 1 }}>
         <Button variant="contained" disabled={!track || busy} onClick={() => void take()}>
           {busy ? "Sending the picture" : "Take it"}
@@ -73,14 +66,4 @@ export default function CameraStill({ onTaken, onClose }: Props) {
       </Box>
     </Box>
   );
-}
-
-/** What a camera shows now, cut to the shape; as others see it, not mirrored. */
-async function stillOf(video: HTMLVideoElement): Promise<Blob> {
-  const { videoWidth, videoHeight } = video;
-  const scale = Math.max((2 * SHAPE.width) / videoWidth, (2 * SHAPE.height) / videoHeight);
-  const canvas = new OffscreenCanvas(2 * SHAPE.width, 2 * SHAPE.height);
-  const [width, height] = [videoWidth * scale, videoHeight * scale];
-  canvas.getContext("2d")!.drawImage(video, (canvas.width - width) / 2, (canvas.height - height) / 2, width, height);
-  return canvas.convertToBlob({ type: "image/jpeg", quality: 0.92 });
 }

@@ -1,11 +1,12 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
-import { useState, type FormEvent } from "react";
+import { useEffect, useState, type FormEvent } from "react";
 import { useFetcher } from "react-router";
 import type { Parting } from "#server/accounts/leaving";
 import { Folded } from "../components/Folded";
 import { SelectField } from "../components/SelectField";
+import type { loader } from "../routes/partings";
 import { FormError } from "../components/FormError";
 import { CurrentPassword } from "./CurrentPassword";
 
@@ -13,7 +14,21 @@ const counted = (recordings: number) =>
   recordings === 0 ? "no recordings" : recordings === 1 ? "one recording" : `${recordings} recordings`;
 
 /** The end of an account: what passes on, and to whom; what is gone for good. */
-export function EndFold({ partings }: { partings: readonly Parting[] }) {
+export function EndFold() {
+  return (
+    <Folded title="The end of your account" value="for good" later>
+      <Ending />
+    </Folded>
+  );
+}
+
+function Ending() {
+  const { load, data } = useFetcher<typeof loader>();
+  useEffect(() => void load("/account/partings"), [load]);
+  return data ? <EndForm partings={data} /> : <Typography role="status">Looking for what is yours</Typography>;
+}
+
+function EndForm({ partings }: { partings: readonly Parting[] }) {
   const fetcher = useFetcher<{ error: string | null }>();
   const [current, setCurrent] = useState("");
   const [chosen, setChosen] = useState<Record<string, string>>({});
@@ -27,7 +42,7 @@ export function EndFold({ partings }: { partings: readonly Parting[] }) {
     void fetcher.submit({ do: "end-account", current, heirs: JSON.stringify(heirs) }, { method: "post" });
   };
   return (
-    <Folded title="The end of your account" value="for good">
+    <>
       <Typography>
         You are signed out everywhere, and cannot sign in any more. Save everything of yours first, where you want to
         keep it. What you have said at links of others stays there, as of somebody who has left.
@@ -60,6 +75,6 @@ export function EndFold({ partings }: { partings: readonly Parting[] }) {
         </Button>
         <FormError error={data?.error} />
       </Box>
-    </Folded>
+    </>
   );
 }

@@ -4,11 +4,15 @@ export class NoPush extends Error {}
 /** Can this browser be told something while no page of ours is open? */
 export const canBeTold = () => "serviceWorker" in navigator && "PushManager" in window && "Notification" in window;
 
+/** By what it is told now; null where it is not. */
+async function subscription(): Promise<PushSubscription | null> {
+  const registration = await navigator.serviceWorker.getRegistration();
+  return (await registration?.pushManager.getSubscription()) ?? null;
+}
+
 /** Is it, as far as it knows itself? */
 export async function isTold(): Promise<boolean> {
-  if (!canBeTold() || Notification.permission !== "granted") return false;
-  const registration = await navigator.serviceWorker.getRegistration();
-  return ((await registration?.pushManager.getSubscription()) ?? null) !== null;
+  return canBeTold() && Notification.permission === "granted" && (await subscription()) !== null;
 }
 
 /**
@@ -37,8 +41,7 @@ export async function beTold(key: string): Promise<PushSubscriptionJSON> {
 /** The browser is told nothing any more, whoever would try. @throws {NoPush} where it does not give that up */
 export async function beToldNothing(): Promise<void> {
   try {
-    const registration = await navigator.serviceWorker.getRegistration();
-    await (await registration?.pushManager.getSubscription())?.unsubscribe();
+    await (await subscription())?.unsubscribe();
   } catch (cause) {
     throw new NoPush("Nothing is sent to this browser any more. It could not be told so itself.", { cause });
   }

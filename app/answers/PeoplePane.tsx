@@ -162,7 +162,11 @@ function Person({
   const name = nameOf(person);
   return (
     <Box component="li" sx={{ display: "flex", alignItems: "center", gap: 1, py: 0.5 }}>
-      <Portrait name={person.name ?? "?"} sx={{ width: 24, height: 27, fontSize: 10.5, flexShrink: 0 }} />
+      <Portrait
+        name={person.name ?? "?"}
+        digest={person.portrait}
+        sx={{ width: 24, height: 27, fontSize: 10.5, flexShrink: 0 }}
+      />
       <Box sx={{ minWidth: 0, flex: 1 }}>
         <Typography variant="body2" noWrap title={invite?.email ?? undefined}>
           {name}

@@ -1,7 +1,8 @@
 import Button from "@mui/material/Button";
-import Typography from "@mui/material/Typography";
-import { useRef, useState } from "react";
+import { useRef } from "react";
 import type { Picture } from "#server/editing/pictures";
+import { FormError } from "./FormError";
+import { usePictureSent } from "./usePictureSent";
 
 interface Props {
   /** where it is sent to */
@@ -11,29 +12,10 @@ interface Props {
   onTaken: (picture: Picture | null) => void;
 }
 
-/** The most that is taken, as the server says it. */
-const MOST_MB = 5;
-
 /** Sends a picture from this computer. */
 export function PictureButton({ to, label, disabled, onTaken }: Props) {
   const field = useRef<HTMLInputElement>(null);
-  const [busy, setBusy] = useState(false);
-  const [error, setError] = useState<string | null>(null);
-  const send = async (file: File) => {
-    if (file.size > MOST_MB * 1024 * 1024) return setError(`This picture is larger than ${MOST_MB} MB.`);
-    setBusy(true);
-    setError(null);
-    try {
-      const answer = await fetch(to, { method: "POST", body: file });
-      const { error, picture } = (await answer.json()) as { error: string | null; picture?: Picture | null };
-      if (error) setError(error);
-      else onTaken(picture ?? null);
-    } catch {
-      setError("There is no connection. The picture was not sent.");
-    } finally {
-      setBusy(false);
-    }
-  };
+  const { send, busy, error } = usePictureSent(to, onTaken);
   return (
     <>
       <Button
@@ -57,11 +39,7 @@ export function PictureButton({ to, label, disabled, onTaken }: Props) {
           if (file) void send(file);
         }}
       />
-      {error && (
-        <Typography variant="body2" color="error" role="alert">
-          {error}
-        </Typography>
-      )}
+      <FormError error={error} />
     </>
   );
 }

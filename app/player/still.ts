@@ -1,4 +1,5 @@
 import type { Micros } from "#core/time/micros";
+import { frameOf } from "../components/frame-of";
 import type { Player } from "./player";
 
 /** How long a picture may take to come. */
@@ -19,9 +20,7 @@ export async function stillOf(player: Player, at: Micros): Promise<Blob> {
     if (!video || performance.now() > end) throw new Error("The picture of this moment did not come. Try again.");
     await new Promise((next) => setTimeout(next, LOOK_MS));
   }
-  const canvas = new OffscreenCanvas(video.videoWidth, video.videoHeight);
-  canvas.getContext("2d", { alpha: false })!.drawImage(video, 0, 0);
-  return canvas.convertToBlob({ type: "image/png" });
+  return frameOf(video, { type: "image/png" });
 }
 
 const isThere = (video: HTMLVideoElement, at: number) =>

@@ -32,13 +32,12 @@ export async function loader({ context, url }: Route.LoaderArgs) {
   const app = context.get(appContext);
   const { id, name, email, portrait, workspaceName } = requireMember(app, url);
   const { runtime } = app;
-  const [sessions, wishes, passkeys, programs, hooks, partings] = await Promise.all([
+  const [sessions, wishes, passkeys, programs, hooks] = await Promise.all([
     runtime.sessions.of(id),
     runtime.wishes.of(id),
     runtime.passkeys.of(id),
     runtime.programs.of(id),
     runtime.hooks.of(id),
-    runtime.leaving.partings(id),
   ]);
   const here = sessionOf(app);
   return {
@@ -51,7 +50,6 @@ export async function loader({ context, url }: Route.LoaderArgs) {
     passkeys: runtime.passkeys.offered ? passkeys.map(({ transports: _, ...line }) => line) : null,
     programs,
     hooks,
-    partings,
     workspace: workspaceName,
     signIns: sessions.map(({ id, agent, createdAt, lastAt, tells }) => ({
       id,
@@ -191,7 +189,7 @@ export default function AccountPage({ loaderData }: Route.ComponentProps) {
           Save it
         </Button>
       </Folded>
-      <EndFold partings={loaderData.partings} />
+      <EndFold />
       <SignIns all={signIns} />
     </Box>
   );

@@ -18,7 +18,7 @@ export class Portraits {
 
   /** @throws {Problem} as `safePicture` */
   async put({ id }: Pick<SignedIn, "id">, sent: Uint8Array): Promise<void> {
-    const { bytes } = await (await safePicture(sent, PORTRAIT_SIZE.height)).as("webp", PORTRAIT_SIZE);
+    const { bytes } = await (await safePicture(sent)).as("webp", { fills: PORTRAIT_SIZE });
     await this.db.rows(PUT_PORTRAIT, [id, shortDigest(digestOf(bytes)), bytes]);
     await this.sessions.changed(id);
   }

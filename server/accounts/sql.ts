@@ -87,7 +87,8 @@ update passkeys set counter = $2, used_at = now()
 export const PARTINGS = /* sql */ `
 select w.id, w.name, h.heirs,
        (select count(*)::int from recordings r
-         where r.workspace_id = w.id and r.deleted_at is null and (r.owner_id = $1 or h.heirs = '[]'::jsonb)) as recordings
+         where r.workspace_id = w.id and r.deleted_at is null
+           and (r.owner_id = $1 or h.heirs = '[]'::jsonb)) as recordings
   from members m join workspaces w on w.id = m.workspace_id
  cross join lateral (
    select coalesce(jsonb_agg(jsonb_build_object('id', o.id, 'name', o.name)), '[]') as heirs from (

@@ -5,7 +5,7 @@ import type { Micros } from "#core/time/micros";
 import type { Database } from "../database/connection";
 import type { Invite } from "../database/models/answers";
 import { shownAnswer } from "./asks";
-import { COME, KNOWN_PEOPLE, LOOSE_PEOPLE } from "./sql";
+import { COME, INVITED, KNOWN_PEOPLE, LOOSE_PEOPLE } from "./sql";
 import type { Viewing } from "../viewing/folds";
 
 /** One person, or one browser without a name, as the sender sees them. */
@@ -16,6 +16,8 @@ export interface PersonRow {
   /** null for an unnamed guest */
   name: string | null;
   member: boolean;
+  /** what their picture is called, where they have one */
+  portrait: string | null;
   group: Group;
   /** they were asked, and the day is over; who came by themselves is never late */
   overdue: boolean;
@@ -48,6 +50,7 @@ interface ViewerRow {
   inviteId: string | null;
   name: string | null;
   member: boolean;
+  portrait: string | null;
   named: boolean;
   answer: Answer | null;
   version: number;
@@ -55,7 +58,7 @@ interface ViewerRow {
   firstOpenedAt: Date;
   lastOpenedAt: Date;
 }
-type InviteRow = Pick<Invite, "id" | "name" | "email" | "key" | "mailedAt" | "bounced">;
+type InviteRow = Pick<Invite, "id" | "name" | "email" | "key" | "mailedAt" | "bounced"> & { portrait: string | null };
 
 /**
  * Which of those who came by themselves: the latest first. Whoever was asked or has answered stands before them, on the
@@ -78,12 +81,7 @@ export async function peopleOf(
   { offset, limit }: Part = FIRST_PEOPLE,
 ): Promise<People> {
   const [invites, viewers, loose, [come]] = await Promise.all([
-    db.models.Invite.findAll({
-      where: { recordingId },
-      attributes: ["id", "name", "email", "key", "mailedAt", "bounced"],
-      order: ["createdAt", "id"],
-      raw: true,
-    }),
+    db.rows<InviteRow>(INVITED, [recordingId]),
     db.rows<ViewerRow>(KNOWN_PEOPLE, [recordingId, MOST_KNOWN]),
     db.rows<ViewerRow>(LOOSE_PEOPLE, [recordingId, limit, offset]),
     db.rows<{ total: number; known: number[]; unnamed: number[] }>(COME, [recordingId]),
@@ -152,6 +150,8 @@ function personOf(
     },
     name: invite?.name ?? browsers[0]!.name,
     member: browsers.some((b) => b.member),
+    // Somebody else's link, opened by another, shows whose it is.
+    portrait: (invite ? invite : open[0])?.portrait ?? null,
     group,
     overdue: invite !== null && isOverdue(group, ask, now),
     answer: answered?.answer ?? null,

@@ -125,7 +125,8 @@ select id from invites where recording_id = $1 and (key = $2 or person_id = $3 o
 
 /** Guest $1, who has given no name, is called as whoever has the personal link of a folder of which pass $2 is. */
 export const NAME_BY_FOLDER = /* sql */ `
-update guests g set name = p.name from folder_people p where g.id = $1 and g.name is null and p.pass = $2 returning g.id`;
+update guests g set name = p.name from folder_people p
+ where g.id = $1 and g.name is null and p.pass = $2 returning g.id`;
 
 /** Guest $1, who has given no name, is called as they were named in invite $2. */
 export const NAME_BY_INVITE = /* sql */ `
@@ -157,10 +158,17 @@ returning v.id`;
 
 const PEOPLE = /* sql */ `
 select v.id, v.number, v.invite_id as "inviteId", coalesce(m.name, g.name) as name, v.person_id is not null as member,
-       v.named, a.answer, a.ask_version as version, a.answered_at as "answeredAt",
+       f.digest as portrait, v.named, a.answer, a.ask_version as version, a.answered_at as "answeredAt",
        v.first_opened_at as "firstOpenedAt", v.last_opened_at as "lastOpenedAt"
   from viewers v ${VIEWER_NAMES} left join answers a on a.viewer_id = v.id
+  left join portraits f on f.person_id = v.person_id
  where v.recording_id = $1 and v.number >= 0`;
+
+/** Who is named at recording $1, in the order in which they were. */
+export const INVITED = /* sql */ `
+select i.id, i.name, i.email, i.key, i.mailed_at as "mailedAt", i.bounced, f.digest as portrait
+  from invites i left join portraits f on f.person_id = i.person_id
+ where i.recording_id = $1 order by i.created_at, i.id`;
 
 /** Of recording $1, the first $2 of those who were asked or have answered; the latest first. */
 export const KNOWN_PEOPLE = /* sql */ `

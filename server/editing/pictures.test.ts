@@ -40,7 +40,7 @@ const mean = async (bytes: Buffer) => (await sharp(bytes).stats()).channels.slic
 describe("a picture that is sent", () => {
   it("is drawn anew, as small as it has to be, of every kind that is taken", async () => {
     for (const format of ["png", "jpeg", "webp"] as const) {
-      const made = await (await safePicture(await drawn(3_000, 1_500, format), 1_280)).as("webp");
+      const made = await (await safePicture(await drawn(3_000, 1_500, format))).as("webp", { within: 1_280 });
       expect([made.width, made.height]).toEqual([1_280, 640]);
       expect(await sharp(made.bytes).metadata()).toMatchObject({ format: "webp", width: 1_280 });
     }
@@ -50,7 +50,7 @@ describe("a picture that is sent", () => {
       .withExif({ IFD0: { Copyright: "Orla Fenn" } })
       .jpeg()
       .toBuffer();
-    const made = await (await safePicture(turned, 900)).as("jpeg");
+    const made = await (await safePicture(turned)).as("jpeg", { within: 900 });
     expect([made.width, made.height]).toEqual([20, 40]);
     expect((await sharp(made.bytes).metadata()).exif).toBeUndefined();
   });
@@ -58,14 +58,14 @@ describe("a picture that is sent", () => {
   it("is pixels alone when it was a drawing: no script, nothing from elsewhere", async () => {
     const hostile = svg(`<script>throw 1</script><rect width="60" height="40" fill="#2F7D5B" onload="x()"/>
       <image xlink:href="file:///etc/passwd" width="60" height="40"/><image href="http://127.0.0.1:9/x.png" width="60" height="40"/>`);
-    const { bytes } = await (await safePicture(hostile, 100)).as("webp");
+    const { bytes } = await (await safePicture(hostile)).as("webp", { within: 100 });
     const colours = await mean(bytes);
     [47, 125, 91].forEach((value, i) => expect(Math.abs(colours[i]! - value)).toBeLessThan(4));
     expect(bytes.includes("script")).toBe(false);
   });
 
   it("is refused when it is none, damaged, or a bomb", async () => {
-    const refused = async (bytes: Uint8Array) => codeOf(safePicture(bytes, 500).then((p) => p.as("webp")));
+    const refused = async (bytes: Uint8Array) => codeOf(safePicture(bytes).then((p) => p.as("webp", { within: 500 })));
     expect(await refused(new Uint8Array())).toBe("no-picture");
     expect(await refused(Buffer.from("<html></html>"))).toBe("no-picture");
     expect(await refused(await drawn(8, 8, "gif"))).toBe("no-picture");

@@ -21,7 +21,7 @@ export class Pictures {
 
   /** @throws {Problem} as `safePicture`; 409 where there are too many */
   async put(recordingId: string, sent: Uint8Array): Promise<Picture> {
-    const { bytes, width, height } = await (await safePicture(sent, WIDEST)).as("webp");
+    const { bytes, width, height } = await (await safePicture(sent)).as("webp", { within: WIDEST });
     const id = randomUUID();
     const [made] = await this.db.rows(PUT_PICTURE, [id, recordingId, width, height, bytes, MOST]);
     if (!made) throw new Problem(409, "many-pictures", `A recording can have ${MOST} pictures.`);

@@ -9,13 +9,15 @@ const FORMATS = ["png", "jpeg", "svg", "webp"];
 const MOST_PIXELS = 48_000_000;
 const SECONDS = 8;
 
+/** How large a picture is drawn: no wider and higher than this, or exactly this size, cut around its middle. */
+type Drawn = { within: number } | { fills: Size };
+
 /**
- * A picture that somebody has sent, drawn anew at no more than this width and height: nothing but its colours is left
- * of it. A drawing (SVG) is drawn by librsvg, which runs no scripts and, without an address of its own, opens nothing
- * that it names.
+ * A picture that somebody has sent, to be drawn anew: nothing but its colours is left of it. A drawing (SVG) is drawn
+ * by librsvg, which runs no scripts and, without an address of its own, opens nothing that it names.
  * @throws {Problem} 415 for what is no picture; 422 for what is too large to be drawn
  */
-export async function safePicture(bytes: Uint8Array, widest: number) {
+export async function safePicture(bytes: Uint8Array) {
   if (bytes.length === 0) throw notAPicture();
   const pipe = sharp(bytes, { limitInputPixels: MOST_PIXELS, failOn: "error", pages: 1 }).timeout({ seconds: SECONDS });
   let metadata: Metadata;
@@ -26,17 +28,15 @@ export async function safePicture(bytes: Uint8Array, widest: number) {
   }
   if (!FORMATS.includes(metadata.format)) throw notAPicture();
   return {
-    /**
-     * @param fills exactly this size, cut around its middle
-     * @throws {Problem} 422
-     */
-    async as(format: "webp" | "jpeg", fills?: Size): Promise<{ bytes: Buffer; width: number; height: number }> {
+    /** @throws {Problem} 422 */
+    async as(format: "webp" | "jpeg", size: Drawn): Promise<{ bytes: Buffer; width: number; height: number }> {
       try {
         // As its camera held it, and without what else a camera writes down.
         const upright = pipe.rotate();
-        const drawn = fills
-          ? upright.resize(fills.width, fills.height, { fit: "cover" })
-          : upright.resize(widest, widest, { fit: "inside", withoutEnlargement: true });
+        const drawn =
+          "fills" in size
+            ? upright.resize(size.fills.width, size.fills.height, { fit: "cover" })
+            : upright.resize(size.within, size.within, { fit: "inside", withoutEnlargement: true });
         const made = format === "webp" ? drawn.webp({ quality: 88 }) : drawn.flatten(PAPER).jpeg({ quality: 84 });
         const { data, info } = await made.toBuffer({ resolveWithObject: true });
         return { bytes: data, width: info.width, height: info.height };

@@ -51,7 +51,7 @@ export class Posters {
    * @throws {Problem} as `safePicture`
    */
   async take(id: string, sent: Uint8Array): Promise<void> {
-    const { bytes } = await (await safePicture(sent, WIDEST)).as("jpeg");
+    const { bytes } = await (await safePicture(sent)).as("jpeg", { within: WIDEST });
     const key = posterKey(id, bytes);
     await this.storage.put(key, bytes);
     await this.db.models.Recording.update({ posterAt: null, posterKey: key, posterOwn: true }, { where: { id } });

@@ -241,7 +241,8 @@ export function libraryGroups(sort: Sort): string {
     const where = `${listed({ show: "kept", group: owed }, { ...SUBJECT, folders: "theirs" })} and ${FOUND}`;
     return `
   select '${owed}' as owed, ${place} as part, first.id, first.place,
-         (select count(*)::int from (select from recordings r where ${where} limit ${MOST_COUNTED + 1}) as counted) as total
+         (select count(*)::int
+            from (select from recordings r where ${where} limit ${MOST_COUNTED + 1}) as counted) as total
     from (select r.id, row_number() over (order by ${order}) as place
             from recordings r where ${where} order by ${order} limit ${GROUP_ROWS}) first`;
   });

@@ -57,7 +57,8 @@ select p.id, p.name, p.email as address from recordings r join people p on p.id 
 
 /** Of recording $1 was sent to invites $2: whoever of them has an account is not told of it a second time. */
 export const TOLD_BY_SENDING = /* sql */ `
-update inbox set due_at = null where recording_id = $1 and kind = 'owed' and subject = any($2::uuid[]) returning subject`;
+update inbox set due_at = null
+ where recording_id = $1 and kind = 'owed' and subject = any($2::uuid[]) returning subject`;
 
 const OPEN = `r.deleted_at is null and r.audience <> 'owner'
    and (r.opens_at is null or r.opens_at <= now()) and (r.ends_at is null or r.ends_at > now())`;
@@ -104,5 +105,6 @@ select count(distinct k.name)::int as cameras
 export const NOTE_CONSENT = /* sql */ `
 update recordings
    set consent_who = $2,
-       agreed_at = case when $3::boolean and $2 <> '' then case when consent_who = $2 then coalesce(agreed_at, now()) else now() end end
+       agreed_at = case when not $3::boolean or $2 = '' then null
+                        when consent_who = $2 then coalesce(agreed_at, now()) else now() end
  where id = $1 returning id`;

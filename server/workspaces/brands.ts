@@ -85,7 +85,7 @@ export class Brands {
   /** @throws {Problem} 403 for those who may not; as `safePicture` */
   async putEmblem(member: SignedIn, sent: Uint8Array): Promise<void> {
     requireDeed(member, "manage");
-    const { bytes, width, height } = await (await safePicture(sent, WIDEST)).as("webp");
+    const { bytes, width, height } = await (await safePicture(sent)).as("webp", { within: WIDEST });
     await this.db.rows(PUT_EMBLEM, [member.workspaceId, shortDigest(digestOf(bytes)), width, height, bytes]);
     await this.#changed(member.workspaceId);
   }
