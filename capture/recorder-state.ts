@@ -72,6 +72,8 @@ export interface Choice extends About {
   takeOf: string | null;
   title: string;
   audience: FirstAudience;
+  /** the folder in which it is to lie; null for none */
+  folder: string | null;
   /** what is asked of those who watch */
   ask: NewAsk;
   /** whose take it is, and in which workspace; null where this computer does not know */
@@ -94,7 +96,7 @@ export interface Choice extends About {
 /** What a recording begins with, for the server. */
 export type NewRecording = Pick<
   Choice,
-  "source" | "takeOf" | "title" | "audience" | "ask" | "description" | "tags" | "person" | "stays"
+  "source" | "takeOf" | "title" | "audience" | "folder" | "ask" | "description" | "tags" | "person" | "stays"
 >;
 
 /** Begins a take, with the server or without it. Rejects with a message for the person. */

@@ -104,6 +104,7 @@ function rig() {
     description: "",
     tags: [],
     audience: "owner",
+    folder: null,
     ask: { kind: "nothing", question: "", choices: [], due: null, zone: "UTC" },
     camera: asTrack(camera),
     microphone: asTrack(microphone),

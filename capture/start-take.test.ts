@@ -7,6 +7,7 @@ const wanted: NewRecording = {
   takeOf: null,
   title: "Ridge",
   audience: "owner",
+  folder: "north",
   ask: { kind: "nothing", question: "", choices: [], due: null, zone: "UTC" },
   description: "",
   tags: [],
@@ -35,6 +36,7 @@ describe("beginning a take", () => {
       workspace: "w1",
       source: "screen",
       audience: "owner",
+      folder: "north",
     });
     expect(take.takeId).toMatch(/^[0-9a-f]{8}-[0-9a-f]{4}-4/);
   });

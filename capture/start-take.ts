@@ -11,13 +11,13 @@ const LATER: readonly Hold[] = ["offline", "server"];
 
 /** No more than the server asks for. */
 function startOf(take: NewRecording): TakeStart {
-  const { source, takeOf, person, title, audience, ask, description, tags } = take;
+  const { source, takeOf, person, title, audience, folder, ask, description, tags } = take;
   const given = {
     takeId: crypto.randomUUID(),
     source,
     ...(person && { by: person.id, workspace: person.workspaceId }),
   };
-  return takeOf ? { ...given, recording: takeOf } : { ...given, title, audience, ask, description, tags };
+  return takeOf ? { ...given, recording: takeOf } : { ...given, title, audience, folder, ask, description, tags };
 }
 
 /**

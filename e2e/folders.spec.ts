@@ -1,5 +1,17 @@
 import { expect, request, test, type Page } from "@playwright/test";
-import { another, colleagueOf, fold, putTake, sharedTake, signUp, signUpByForm, sound } from "./steps";
+import {
+  another,
+  colleagueOf,
+  fold,
+  phase,
+  putTake,
+  recordedSeconds,
+  sharedTake,
+  signUp,
+  signUpByForm,
+  sound,
+  stopAndOpen,
+} from "./steps";
 
 const row = (page: Page, title: string) => page.getByRole("listitem").filter({ hasText: title });
 
@@ -152,4 +164,52 @@ test("folders lie in one another, for colleagues as they are told, and a move sa
   expect((await reader.get(feed)).status()).toBe(404);
   await reader.dispose();
   await colleague.context().close();
+});
+
+test("a folder is chosen at the desk, kept in a set-up, and its people see what is recorded from the first second", async ({
+  page,
+  browser,
+}) => {
+  await signUp(page);
+  for (const name of ["Alpine house", "Orangery"]) {
+    const made = await page.request.post("/folders.data", { form: { do: "make", name, in: "" } });
+    expect(made.status()).toBeLessThan(300);
+  }
+  const colleague = await colleagueOf(page, await another(browser), "Bram Lark");
+  await page.goto("/library");
+  await page.getByRole("link", { name: "Orangery" }).click();
+  const folder = page.url();
+  await page.getByLabel("Let people in").fill("Bram Lark");
+  await page.getByRole("button", { name: "Let them in" }).click();
+  await expect(page.getByRole("listitem", { name: "Bram Lark" })).toBeVisible();
+
+  await page.goto("/record");
+  await page.getByRole("button", { name: "Voice", exact: true }).click();
+  await page.getByLabel("Who can open the link").click();
+  await expect(page.getByRole("option", { name: /The folder's people/ })).toHaveCount(0);
+  await page.keyboard.press("Escape");
+  await fold(page, "Folder").click();
+  await page.getByRole("combobox", { name: "Put it into" }).fill("oran");
+  // What is pressed at once is what was written, also before the server has answered.
+  await page.getByRole("option").first().click();
+  await expect(fold(page, "Folder")).toContainText("Orangery");
+  await page.getByLabel("Who can open the link").click();
+  await page.getByRole("option", { name: /The folder's people/ }).click();
+  await sound(page, "a folder at the desk");
+  await fold(page, "Set-up").click();
+  await page.getByLabel("Name", { exact: true }).fill("Weekly");
+  await page.getByLabel("Start with it every time").check();
+  await page.getByRole("button", { name: "Keep as a set-up" }).click();
+  await expect(page.getByText("Kept.")).toBeVisible();
+  // It is there again at the next visit, by the set-up alone.
+  await page.evaluate(() => localStorage.removeItem("clear-nod-wishes"));
+  await page.reload();
+  await expect(fold(page, "Folder")).toContainText("Orangery");
+  await page.getByRole("button", { name: "Record", exact: true }).click();
+  await expect(phase(page)).toHaveAttribute("data-phase", "recording", { timeout: 20_000 });
+  await recordedSeconds(page, 2);
+  await colleague.goto(folder);
+  await expect(colleague.getByRole("listitem").filter({ hasText: "Recording now" })).toBeVisible();
+  await stopAndOpen(page);
+  await expect(page.getByText("The people of “Orangery”")).toBeVisible();
 });

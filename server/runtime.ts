@@ -201,7 +201,8 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
     // What lists show of its figures is told by its length, which it has now.
     folds.soon(recordingId);
   };
-  const takes = new Takes(db, access, events, rooms, completed);
+  const folders = new Folders(db, channel);
+  const takes = new Takes(db, access, events, rooms, folders, completed);
   const streams = new Streams(db, channel, log);
   const viewers = new Viewers(db, settings.sessionSecret, events);
   const comments = new Comments(db, events);
@@ -223,7 +224,6 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
     push,
   );
   const sessions = new Sessions(db, settings.sessionSecret, channel);
-  const folders = new Folders(db, channel);
   const folderPeople = new FolderPeople(db, { folders, post, limits }, settings.publicUrl);
   const workspaces = new Workspaces(db, { sessions, post, folderPeople }, settings.publicUrl);
   const sites = new Sites(db);

@@ -16,8 +16,9 @@ import { useEffect, useState } from "react";
 import { useFetcher } from "react-router";
 import { saySight } from "#core/access/move";
 import type { ChangeOfSight } from "#server/folders/contents";
-import type { FolderLine, FoundFolder } from "#server/folders/folders";
+import type { FolderLine } from "#server/folders/folders";
 import { FormError } from "../components/FormError";
+import { pathOf, useFolders } from "./useFolders";
 
 /** What is to lie somewhere else. */
 export type Moved =
@@ -39,7 +40,8 @@ const NOWHERE = "";
 export function MoveDialog({ moved, here, to, onClose }: Props) {
   const [chosen, setChosen] = useState<string | null>(to?.id ?? null);
   const [open, setOpen] = useState(false);
-  const { found, q, setQ } = useFound(to);
+  const { found: all, q, setQ } = useFolders();
+  const found = to && !all.some(({ id }) => id === to.id) ? [{ ...to, above: [] }, ...all] : all;
   const move = useFetcher<{ error: string | null }>();
   const { enqueueSnackbar } = useSnackbar();
   const done = move.state === "idle" && move.data?.error === null;
@@ -84,7 +86,7 @@ export function MoveDialog({ moved, here, to, onClose }: Props) {
               key={id}
               value={id}
               control={<Radio size="small" />}
-              label={[...above, name].join(" / ")}
+              label={pathOf({ above, name })}
               sx={{ overflowWrap: "anywhere" }}
             />
           ))}
@@ -120,20 +122,6 @@ export function MoveDialog({ moved, here, to, onClose }: Props) {
 
 const recordingsOf = (moved: Moved): Record<string, string> =>
   moved.kind === "recordings" ? { recordings: JSON.stringify(moved.ids) } : {};
-
-/** Folders by a part of their names; first all, then as somebody writes. */
-function useFound(to: FolderLine | undefined) {
-  const fetcher = useFetcher<{ found: FoundFolder[] }>();
-  const [q, setQ] = useState("");
-  const { load } = fetcher;
-  useEffect(() => {
-    const timer = setTimeout(() => void load(`/folders?q=${encodeURIComponent(q)}`), q === "" ? 0 : 200);
-    return () => clearTimeout(timer);
-  }, [q, load]);
-  const found = fetcher.data?.found ?? [];
-  const dropped = to && !found.some(({ id }) => id === to.id) ? [{ ...to, above: [] }] : [];
-  return { found: [...dropped, ...found], q, setQ };
-}
 
 /** Who would gain and who would lose sight. */
 function Sight({ moved, to, opens }: { moved: Moved; to: string; opens: boolean }) {

@@ -110,8 +110,12 @@ export function Desk(props: Props) {
   // Another take has the source of the first, unless another one is chosen for it alone.
   const [other, setOther] = useState<TakeSource | null>(null);
   const source = (running && recorder.source) || (before && (other ?? before.source)) || wanted.source;
-  const audience = wanted.audience === "anyone" && !sharesOutside ? "owner" : wanted.audience;
-  const wishes = useMemo(() => ({ ...wanted, source, audience }), [wanted, source, audience]);
+  const workspace = whoIsHere()?.workspaceId ?? null;
+  // What is remembered may be of another workspace.
+  const folder = wanted.folder?.workspace === workspace ? wanted.folder : null;
+  const isOpen = { owner: true, folder: folder !== null, workspace: true, anyone: sharesOutside }[wanted.audience];
+  const audience = isOpen ? wanted.audience : "owner";
+  const wishes = useMemo(() => ({ ...wanted, source, audience, folder }), [wanted, source, audience, folder]);
   const about = useAbout(running ? state.take : null);
   const [prompts, changePrompts] = usePrompts();
   const [clock, setClock] = useState("");
@@ -202,6 +206,7 @@ export function Desk(props: Props) {
     return {
       source: wishes.source,
       audience: wishes.audience,
+      folder: wishes.folder?.id ?? null,
       takeOf: before?.id ?? null,
       ...about.about,
       title:
@@ -403,6 +408,7 @@ export function Desk(props: Props) {
               suppression={state.suppression}
               room={room}
               sharesOutside={sharesOutside}
+              workspace={connected ? workspace : null}
               free={free}
               about={about}
               prompts={{ prompts, change: changePrompts }}

@@ -64,7 +64,7 @@ export function SetUpFold({ setUps, used, keeps, onUse, onKept, wishes }: SetUpC
             label="Name"
             value={name}
             onChange={(e) => setName(e.target.value)}
-            helperText="Source, quality, timing and who can open the link are kept under it."
+            helperText="Source, quality, timing, folder and who can open the link are kept under it."
             slotProps={{ htmlInput: { maxLength: 80 } }}
           />
           <FormControlLabel

@@ -19,6 +19,7 @@ import { SetUpFold, type SetUpChoice } from "./SetUpFold";
 import type { Room } from "#server/desk/room";
 import { SoundLevel } from "./SoundLevel";
 import { VoiceFold } from "./VoiceFold";
+import { FolderFold } from "./FolderFold";
 import { ForMeFold } from "./ForMeFold";
 import { LevelBar } from "./LevelBar";
 import { PromptsFold, TidyFold, type PromptsDraft } from "./PromptsFold";
@@ -36,14 +37,15 @@ const SOURCES: { value: TakeSource; name: string }[] = [
 
 const AUDIENCE_NAMES: Record<Wishes["audience"], string> = {
   owner: "Only me, until I share it",
+  folder: "The folder's people, from the first second",
   workspace: "Everybody of the workspace, from the first second",
   anyone: "Anyone with the link, from the first second",
 };
-/** Where only owners share with people outside. */
-const AUDIENCE_NAMES_INSIDE: Partial<typeof AUDIENCE_NAMES> = {
-  owner: AUDIENCE_NAMES.owner,
-  workspace: AUDIENCE_NAMES.workspace,
-};
+/** Those that can be chosen, in their order. */
+function audienceNames(inFolder: boolean, sharesOutside: boolean): Partial<typeof AUDIENCE_NAMES> {
+  const { owner, folder, workspace, anyone } = AUDIENCE_NAMES;
+  return { owner, ...(inFolder && { folder }), workspace, ...(sharesOutside && { anyone }) };
+}
 
 interface Props {
   wishes: Wishes;
@@ -70,6 +72,8 @@ interface Props {
   minuteOf: (quality: Quality) => number;
   isLearnt: boolean;
   sharesOutside: boolean;
+  /** in which it is recorded; null where the server cannot be asked */
+  workspace: string | null;
   /** the share of one processor that taking out noise took */
   suppression: number | null;
 }
@@ -95,6 +99,7 @@ export function Setup({
   setUp,
   suppression,
   sharesOutside,
+  workspace,
   ...takes
 }: Props) {
   return (
@@ -153,7 +158,7 @@ export function Setup({
           <SelectField
             label="Who can open the link"
             value={wishes.audience}
-            names={sharesOutside ? AUDIENCE_NAMES : AUDIENCE_NAMES_INSIDE}
+            names={audienceNames(wishes.folder !== null, sharesOutside)}
             onChoose={(audience) => onWish({ audience })}
           />
           <AskFields ask={ask} onChange={onAsk} />
@@ -164,6 +169,15 @@ export function Setup({
           <AboutFold
             draft={about}
             without={prompts.prompts.points.length > 0 ? "titled by its first point" : "titled by date and time"}
+          />
+        )}
+        {!isAnother && workspace && (
+          <FolderFold
+            folder={wishes.folder}
+            workspace={workspace}
+            onFolder={(folder) =>
+              onWish({ folder, ...(!folder && wishes.audience === "folder" && { audience: "owner" }) })
+            }
           />
         )}
         {wishes.source !== "voice" && (

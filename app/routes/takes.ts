@@ -8,7 +8,7 @@ import { anotherForm, startForm, type Given, type StartedTake } from "#server/re
 import { appContext, type AppContext } from "../services/context.server";
 import type { Route } from "./+types/takes";
 
-type First = NewRecording & { source: TakeSource };
+type First = NewRecording & { source: TakeSource; folder: string | null };
 interface Another {
   recording: string;
   source: TakeSource;

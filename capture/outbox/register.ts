@@ -15,6 +15,7 @@ export interface TakeStart extends Partial<About> {
   recording?: string;
   title?: string;
   audience?: FirstAudience;
+  folder?: string | null;
   ask?: NewAsk | null;
 }
 

@@ -6,7 +6,7 @@ export const AUDIENCES = ["owner", "named", "folder", "workspace", "anyone"] as 
 export type Audience = (typeof AUDIENCES)[number];
 
 /** Whom a recording can be for before anybody is named. */
-export const FIRST_AUDIENCES = ["owner", "workspace", "anyone"] as const satisfies readonly Audience[];
+export const FIRST_AUDIENCES = ["owner", "folder", "workspace", "anyone"] as const satisfies readonly Audience[];
 export type FirstAudience = (typeof FIRST_AUDIENCES)[number];
 
 /** What a member is in a workspace. */

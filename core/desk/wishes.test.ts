@@ -4,6 +4,7 @@ import { readWishes, USUAL_WISHES, type Wishes } from "./wishes";
 const own: Wishes = {
   source: "camera",
   audience: "anyone",
+  folder: { id: "north", name: "Sites / North range", workspace: "w1" },
   quality: { height: 480, rate: 15 },
   arrangement: { scene: "beside", place: "top-left", size: "large" },
   lens: { zoom: 150, x: 40, y: 60, blurs: true, flips: false },
@@ -32,6 +33,7 @@ describe("wishes that were kept", () => {
       ...own,
       source: "hologram",
       quality: 720,
+      folder: { id: "north" },
       soundLevel: 900,
       arrangement: { scene: "upside-down", place: "middle", size: "small" },
       admin: true,
@@ -40,6 +42,7 @@ describe("wishes that were kept", () => {
       ...own,
       source: USUAL_WISHES.source,
       quality: USUAL_WISHES.quality,
+      folder: null,
       soundLevel: 100,
       arrangement: { scene: "inset", place: "middle", size: "small" },
     });

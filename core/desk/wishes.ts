@@ -12,10 +12,21 @@ export type CountIn = (typeof COUNT_INS)[number];
 export const STOPS = ["never", "1", "2", "3", "5", "10", "15", "30", "60"] as const;
 export type StopAfter = (typeof STOPS)[number];
 
+/** A folder of a workspace, as it was called when it was chosen. */
+export interface WishedFolder {
+  id: string;
+  name: string;
+  workspace: string;
+}
+/** With those above it, in UTF-16 units. */
+export const FOLDER_NAME_MAX = 800;
+
 /** What a person wants of a recording before it starts: remembered on a computer, or kept under a name as a set-up. */
 export interface Wishes {
   source: TakeSource;
   audience: FirstAudience;
+  /** where it is to lie; null for nowhere */
+  folder: WishedFolder | null;
   quality: Quality;
   /** what is seen at the start; a scene that is chosen while recording is not kept */
   arrangement: Arrangement;
@@ -45,6 +56,7 @@ export interface Wishes {
 export const USUAL_WISHES: Wishes = {
   source: "screen-camera",
   audience: "owner",
+  folder: null,
   quality: USUAL_QUALITY,
   arrangement: USUAL_ARRANGEMENT,
   lens: USUAL_LENS,
@@ -72,6 +84,7 @@ export function readWishes(kept: unknown): Wishes {
   return {
     source: one(TAKE_SOURCES, of.source, USUAL_WISHES.source),
     audience: one(FIRST_AUDIENCES, of.audience, USUAL_WISHES.audience),
+    folder: readFolder(of.folder),
     quality: readQuality(of.quality),
     arrangement: readArrangement(of),
     lens: readLens(of.lens),
@@ -99,6 +112,13 @@ function readArrangement(kept: { arrangement?: unknown; inset?: unknown }): Arra
     place: one(PLACES, of.place ?? before.corner, place),
     size: one(SIZES, of.size ?? before.size, size),
   };
+}
+
+function readFolder(kept: unknown): WishedFolder | null {
+  const { id, name, workspace } = (kept ?? {}) as Partial<Record<keyof WishedFolder, unknown>>;
+  return typeof id === "string" && typeof name === "string" && typeof workspace === "string"
+    ? { id, name, workspace }
+    : null;
 }
 
 const readLevel = (kept: unknown): number =>

@@ -62,7 +62,7 @@ describe("set-ups", () => {
     ["a part", JSON.stringify({ source: "screen" })],
     ["another source", JSON.stringify({ ...USUAL_WISHES, source: "satellite" })],
     ["a word for a flag", JSON.stringify({ ...USUAL_WISHES, cues: "yes" })],
-    ["too much", JSON.stringify({ ...USUAL_WISHES, more: "x".repeat(3_000) })],
+    ["too much", JSON.stringify({ ...USUAL_WISHES, more: "x".repeat(5_000) })],
   ])("%s is refused", (_, wishes) => {
     expect(saveSetUpForm.validate({ name: "Survey", wishes }).error).toBeDefined();
   });

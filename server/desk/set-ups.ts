@@ -1,7 +1,7 @@
 import { randomUUID } from "node:crypto";
 import Joi from "joi";
 import { FIRST_AUDIENCES } from "#core/access/access";
-import { COUNT_INS, readWishes, STOPS, type Wishes } from "#core/desk/wishes";
+import { COUNT_INS, FOLDER_NAME_MAX, readWishes, STOPS, type Wishes } from "#core/desk/wishes";
 import { PLACES, SCENE_KINDS, SIZES } from "#core/layout/layout";
 import { MOST_ZOOM } from "#core/layout/lens";
 import { HEIGHTS, RATES } from "#core/media/quality";
@@ -28,6 +28,13 @@ const wholeField = (least: number, most: number) => Joi.number().strict().intege
 const wishesField = Joi.object({
   source: oneOf(TAKE_SOURCES),
   audience: oneOf(FIRST_AUDIENCES),
+  folder: Joi.object({
+    id: uuidField.required(),
+    name: Joi.string().max(FOLDER_NAME_MAX).required(),
+    workspace: uuidField.required(),
+  })
+    .allow(null)
+    .required(),
   quality: Joi.object({ height: oneOf(HEIGHTS), rate: oneOf(RATES) }).required(),
   arrangement: Joi.object({ scene: oneOf(SCENE_KINDS), place: oneOf(PLACES), size: oneOf(SIZES) }).required(),
   lens: Joi.object({
@@ -52,7 +59,7 @@ const wishesField = Joi.object({
 
 export const saveSetUpForm = Joi.object({
   name: nameOf("the set-up a name"),
-  wishes: jsonField("The set-up", wishesField, 2_000),
+  wishes: jsonField("The set-up", wishesField, 4_000),
   isFirst: Joi.boolean().default(false),
 });
 export const removeSetUpForm = Joi.object({ id: uuidField.required() });

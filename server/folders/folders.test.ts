@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, inject, it, vi } from "vitest";
 import type { Audience, Pass, Subject } from "#core/access/access";
-import { colleagueOf, freshRuntime, newMember } from "../../testing/server";
+import { colleagueOf, feed, freshRuntime, newMember } from "../../testing/server";
 import type { SignedIn } from "../accounts/sessions";
 import type { Runtime } from "../runtime";
 
@@ -313,5 +313,44 @@ describe("what lies in a folder", () => {
     expect([page.rows.length, next.rows.length, next.next]).toEqual([50, 10, null]);
     expect(new Set([...page.rows, ...next.rows].map(({ id }) => id)).size).toBe(60);
     expect(await codeOf(runtime.folderContents.page(bram, known, "made up"))).toBe("not-valid");
+  });
+});
+
+describe("a recording that is put there before it begins", () => {
+  const voice = { source: "voice", title: "Sashes", audience: "folder" } as const;
+  const facts = async (id: string) => (await runtime.db.models.Recording.findByPk(id))!;
+
+  it("is seen by the folder's people from the first second, and they are told once it is whole", async () => {
+    const roof = await make("Roof");
+    await add(roof, "Ida Crake");
+    await add(roof, wren.email);
+    const { recordingId, takeId } = await runtime.takes.start(bram, { ...voice, folder: roof });
+    expect(await facts(recordingId)).toMatchObject({ folderId: roof, audience: "folder" });
+    const ida = await comes(roof, "Ida Crake");
+    expect(await lies(ida, roof)).toEqual([recordingId]);
+    const told = async () => (await runtime.inbox.page(wren.id, { show: "all", after: null })).waiting;
+    expect(await told()).toEqual([]);
+    await feed(runtime, takeId, { microphone: "microphone" }, 4);
+    expect(await told()).toMatchObject([{ kind: "folder", words: "Roof", title: "Sashes" }]);
+  });
+
+  it("lies nowhere, and is a draft, where they may put nothing there, or it is gone: nothing is lost", async () => {
+    const roof = await make("Roof");
+    await add(roof, wren.email, "view");
+    const stranger = await newMember(runtime);
+    const gone = await make("Gone");
+    await runtime.folders.remove(bram, gone);
+    for (const [by, folder] of [
+      [wren, roof],
+      [stranger, roof],
+      [bram, gone],
+    ] as const) {
+      const { recordingId } = await runtime.takes.start(by, { ...voice, folder });
+      expect(await facts(recordingId)).toMatchObject({ folderId: null, audience: "owner" });
+      const open = await runtime.takes.start(by, { ...voice, folder, audience: "workspace" });
+      expect(await facts(open.recordingId)).toMatchObject({ folderId: null, audience: "workspace" });
+    }
+    const without = await runtime.takes.start(bram, voice);
+    expect(await facts(without.recordingId)).toMatchObject({ folderId: null, audience: "owner" });
   });
 });

@@ -51,6 +51,19 @@ export class Folders {
     return { folders: folders.slice(0, MOST_SHOWN), more, elsewhere: elsewhere.slice(0, MOST_SHOWN) };
   }
 
+  /** @returns a folder into which this member may put something, held until the transaction ends; null for none */
+  async toPutInto(member: SignedIn, id: string, transaction: Transaction): Promise<string | null> {
+    try {
+      const { workspaceId } = await this.require(member, "add", id);
+      if (workspaceId !== member.workspaceId) return null;
+    } catch (problem) {
+      if (problem instanceof Problem) return null;
+      throw problem;
+    }
+    const lock = transaction.LOCK.KEY_SHARE;
+    return (await this.db.models.Folder.findByPk(id, { transaction, lock }))?.id ?? null;
+  }
+
   /** Folders to which this member may add, by a part of the name. */
   find(member: SignedIn, q: string): Promise<FoundFolder[]> {
     return this.db.rows<FoundFolder>(addable(owns(member)), [member.workspaceId, member.id, likeOf(q), MOST_FOUND]);

@@ -11,6 +11,8 @@ import type { Database } from "../database/connection";
 export interface NewRecording {
   title: string;
   audience: Audience;
+  /** where it lies */
+  folderId?: string | null;
   ask?: NewAsk | null;
   description?: string;
   tags?: string[];
@@ -20,7 +22,7 @@ export interface NewRecording {
 export async function makeRecording(
   db: Database,
   member: SignedIn,
-  { title, audience, ask, description, tags }: NewRecording,
+  { title, audience, folderId, ask, description, tags }: NewRecording,
   transaction: Transaction,
 ): Promise<{ recordingId: string; token: string; title: string }> {
   const recording = await db.models.Recording.create(
@@ -30,6 +32,7 @@ export async function makeRecording(
       ownerId: member.id,
       title,
       audience,
+      folderId,
       description,
       tags,
       // 22 characters of 64: 132 random bits

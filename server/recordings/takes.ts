@@ -13,6 +13,7 @@ import type { Rooms } from "../desk/room";
 import type { Expected } from "../database/models";
 import { trackNameField, uuidField } from "../http/fields";
 import { Problem } from "../http/problem";
+import type { Folders } from "../folders/folders";
 import type { Events } from "../live/events";
 import { addTake, makeRecording, type NewRecording } from "./make";
 import { PUBLISHED_EVENT, publishFirst, publishWithout, publishWithTake } from "./publish";
@@ -59,6 +60,7 @@ export const startForm = Joi.object({
     .required(),
   title: titleField,
   audience: audienceField.default("owner"),
+  folder: uuidField.allow(null).default(null),
   ask: askForm.default(null).allow(null),
   description: descriptionField.default(""),
   tags: tagsField.default([]),
@@ -122,6 +124,7 @@ export class Takes {
     private readonly access: AccessFacts,
     private readonly events: Events,
     private readonly rooms: Rooms,
+    private readonly folders: Pick<Folders, "toPutInto">,
     /** called when the last segment of a take is in */
     private readonly completed: (whole: WholeTake) => Promise<void>,
   ) {}
@@ -132,14 +135,17 @@ export class Takes {
    */
   async start(
     member: SignedIn,
-    { source, ...recording }: NewRecording & { source: TakeSource },
+    { source, folder = null, ...recording }: NewRecording & { source: TakeSource; folder?: string | null },
     id?: string,
   ): Promise<StartedTake> {
     await this.rooms.require(member.workspaceId);
     // One that was recorded before they heard of the rule is not lost by it: it is a draft.
     if (recording.audience === "anyone" && !member.sharesOutside) recording = { ...recording, audience: "owner" };
     return this.db.sequelize.transaction(async (transaction) => {
-      const made = await makeRecording(this.db, member, recording, transaction);
+      const folderId = folder && (await this.folders.toPutInto(member, folder, transaction));
+      // Nor by a folder that is not there any more, or not for them.
+      const audience = recording.audience === "folder" && !folderId ? "owner" : recording.audience;
+      const made = await makeRecording(this.db, member, { ...recording, audience, folderId }, transaction);
       const takeId = await addTake(this.db, { id, recordingId: made.recordingId, position: 1, source }, transaction);
       await publishFirst(this.db, { recordingId: made.recordingId, takeId }, transaction);
       return { ...made, takeId };
