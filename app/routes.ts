@@ -59,6 +59,7 @@ export default [
   route("recordings/:id/looks/:position/:what", "routes/look.ts"),
   route("w/:token/visit", "routes/visit.ts"),
   route("w/:token/enter", "routes/enter.ts"),
+  route("f/:id/enter", "routes/enter.ts", { id: "folder-enter" }),
   route("w/:token/say", "routes/say.ts"),
   route("w/:token/spans", "routes/spans.ts"),
   route("w/:token/place", "routes/place.ts"),

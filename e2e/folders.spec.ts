@@ -3,6 +3,8 @@ import {
   another,
   colleagueOf,
   fold,
+  mailedCode,
+  mailedCodes,
   phase,
   putTake,
   recordedSeconds,
@@ -212,4 +214,45 @@ test("a folder is chosen at the desk, kept in a set-up, and its people see what 
   await expect(colleague.getByRole("listitem").filter({ hasText: "Recording now" })).toBeVisible();
   await stopAndOpen(page);
   await expect(page.getByText("The people of “Orangery”")).toBeVisible();
+});
+
+test("a client who has lost their link shows by a code that the address is theirs, at the folder and at what lies in it", async ({
+  page,
+  browser,
+}) => {
+  await signUp(page);
+  const { link } = await putTake(page, 4, { source: "voice", title: "Oil for the hinges", audience: "owner" });
+  await page.goto("/library");
+  await page.getByRole("button", { name: "New folder" }).click();
+  await page.getByLabel("Its name").fill("Orangery");
+  await page.getByRole("button", { name: "Make it" }).click();
+  await expect(page.getByRole("heading", { level: 1, name: "Orangery" })).toBeVisible();
+  const folder = page.url();
+  const [address, eve] = ["ida", "eve"].map((who) => `${who}${Date.now()}@crake.example`) as [string, string];
+  await page.getByLabel("Let people in").fill(`Ida Crake <${address}>`);
+  await page.getByRole("button", { name: "Let them in" }).click();
+  await expect(page.getByRole("listitem", { name: "Ida Crake" })).toBeVisible();
+  await page.goto(link);
+  const id = await page.locator("[data-recording]").getAttribute("data-recording");
+  const put = { do: "put", recordings: JSON.stringify([id]), to: folder.split("/").at(-1)!, open: "true" };
+  expect((await page.request.post("/folders.data", { form: put })).status()).toBe(200);
+
+  for (const place of [folder, link]) {
+    const client = await another(browser);
+    expect((await client.goto(place))!.status()).toBe(404);
+    // Nobody else gets a code there, and is told no more.
+    await client.getByLabel("Your e-mail address").fill(eve);
+    await client.getByRole("button", { name: "Mail me a code" }).click();
+    await expect(client.getByText(`If it is for ${eve}, a code is on its way there.`)).toBeVisible();
+    await client.reload();
+    await client.getByLabel("Your e-mail address").fill(address);
+    await client.getByRole("button", { name: "Mail me a code" }).click();
+    await expect(client.getByText(`If it is for ${address}, a code is on its way there.`)).toBeVisible();
+    // The one that opened the folder is used up: at the link it is another one.
+    await client.getByLabel("Code", { exact: true }).fill(await mailedCode(page, address, place === folder ? 1 : 2));
+    await client.getByRole("button", { name: "Open", exact: true }).click();
+    await expect(client.getByRole("heading", { level: 1, name: place === folder ? "Orangery" : /Oil/ })).toBeVisible();
+    await client.context().close();
+  }
+  expect(await mailedCodes(page, eve)).toEqual([]);
 });

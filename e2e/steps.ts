@@ -59,6 +59,26 @@ export async function commentAsGuest(page: Page, link: string, words: string, na
   await expect(page.getByRole("listitem").filter({ hasText: words })).toBeVisible();
 }
 
+/** The codes that were mailed to an address, the newest first, as the page shows them that keeps what is mailed. */
+export async function mailedCodes(page: Page, address: string): Promise<string[]> {
+  const post = await page.context().newPage();
+  await post.goto("/post");
+  const codes = post
+    .getByRole("article")
+    .filter({ hasText: address })
+    .getByRole("heading", { name: /is your code for Clear Nod/ });
+  const subjects = await codes.allTextContents();
+  await post.close();
+  return subjects.map((subject) => subject.slice(0, 6));
+}
+
+/** Waits until so many were mailed. @returns the newest */
+export async function mailedCode(page: Page, address: string, count = 1): Promise<string> {
+  let codes: string[] = [];
+  await expect.poll(async () => (codes = await mailedCodes(page, address)).length).toBe(count);
+  return codes[0]!;
+}
+
 export const phase = (page: Page) => page.getByTestId("state");
 
 /** The line of a fold, by its title. */

@@ -240,6 +240,6 @@ function Nothing({ adds, isMember }: { adds: boolean; isMember: boolean }) {
   );
 }
 
-export function ErrorBoundary({ error }: Route.ErrorBoundaryProps) {
-  return <Door error={error} token={NO_LINK} />;
+export function ErrorBoundary({ error, params }: Route.ErrorBoundaryProps) {
+  return <Door error={error} token={NO_LINK} enter={`/f/${params.id ?? ""}/enter`} />;
 }

@@ -16,8 +16,15 @@ import { FormError } from "../components/FormError";
 /** In the place of a token, where a short or a personal link leads nowhere: nobody has a code there either. */
 export const NO_LINK = "nowhere";
 
+interface DoorProps {
+  error: unknown;
+  token: string;
+  /** where it is sent what somebody shows; the link's own door where it is not told */
+  enter?: string;
+}
+
 /** A link that does not open for whoever stands before it: why, and what can be done. */
-export function Door({ error, token }: { error: unknown; token: string }) {
+export function Door({ error, token, enter }: DoorProps) {
   const [params] = useSearchParams();
   usePersonalLink();
   const closed = isRouteErrorResponse(error) ? (error.data as Partial<ClosedDoor> | null) : null;
@@ -25,7 +32,7 @@ export function Door({ error, token }: { error: unknown; token: string }) {
   return (
     <>
       {params.get("as") === "stranger" && <StrangersBar token={token} />}
-      <Closed door={closed.door} at={closed.at ?? null} token={token} />
+      <Closed door={closed.door} at={closed.at ?? null} token={token} enter={enter} />
     </>
   );
 }
@@ -38,7 +45,7 @@ function usePersonalLink() {
   }, []);
 }
 
-function Closed({ door, at, token }: ClosedDoor & { token: string }) {
+function Closed({ door, at, token, enter }: ClosedDoor & Omit<DoorProps, "error">) {
   const say = useSaidMoment();
   const when = at === null ? "" : say(at);
   switch (door) {
@@ -59,12 +66,12 @@ function Closed({ door, at, token }: ClosedDoor & { token: string }) {
     case "replaced":
       return <Notice title="This link was replaced">Whoever sent it has made a new one. Ask them for it.</Notice>;
     case "nothing":
-      return <Nothing token={token} />;
+      return <Nothing token={token} enter={enter} />;
   }
 }
 
 /** The same for a link that leads nowhere, a draft, and what is for other people. */
-function Nothing({ token }: { token: string }) {
+function Nothing({ token, enter }: Omit<DoorProps, "error">) {
   const { pathname } = useLocation();
   return (
     <Notice
@@ -77,7 +84,7 @@ function Nothing({ token }: { token: string }) {
             </Button>
             <Button href="/">Go to Clear Nod</Button>
           </Box>
-          <CodeForm token={token} />
+          <CodeForm token={token} enter={enter} />
         </Box>
       }
     >
@@ -88,7 +95,7 @@ function Nothing({ token }: { token: string }) {
 }
 
 /** Sends what somebody shows, and opens the page anew once it is right. */
-function useEnter(token: string, onEntered = () => location.reload()) {
+function useEnter({ token, enter: to }: Omit<DoorProps, "error">, onEntered = () => location.reload()) {
   const fetcher = useFetcher<{ error: string | null }>();
   const { data, state, submit } = fetcher;
   const [deed, setDeed] = useState("");
@@ -105,7 +112,7 @@ function useEnter(token: string, onEntered = () => location.reload()) {
     asked: done && deed === "ask-code",
     send: (fields: Record<string, string> & { do: string }) => {
       setDeed(fields.do);
-      void submit(fields, { method: "post", action: doorAt(token, "enter") });
+      void submit(fields, { method: "post", action: to ?? doorAt(token, "enter") });
     },
   };
 }
@@ -140,7 +147,7 @@ function OneField({
 /** @param onEntered it was right; if not told, the page is loaded anew */
 export function PasswordForm({ token, onEntered }: { token: string; onEntered?: () => void }) {
   const [password, setPassword] = useState("");
-  const { error, busy, send } = useEnter(token, onEntered);
+  const { error, busy, send } = useEnter({ token }, onEntered);
   return (
     <OneField name="Give the password" error={error} onSend={() => send({ do: "password", password })}>
       <TextField
@@ -160,16 +167,16 @@ export function PasswordForm({ token, onEntered }: { token: string; onEntered?: 
 }
 
 /** For somebody who was named by their address and has no personal link at hand. */
-function CodeForm({ token }: { token: string }) {
+function CodeForm(props: Omit<DoorProps, "error">) {
   const [address, setAddress] = useState("");
   const [code, setCode] = useState("");
-  const asking = useEnter(token);
-  const giving = useEnter(token);
+  const asking = useEnter(props);
+  const giving = useEnter(props);
   if (asking.asked)
     return (
       <Box>
         <Typography role="status" sx={{ mb: 1.5 }}>
-          If the recording is for {address}, a code is on its way there. It comes within a minute.
+          If it is for {address}, a code is on its way there. It comes within a minute.
         </Typography>
         <OneField name="Give the code" error={giving.error} onSend={() => giving.send({ do: "code", address, code })}>
           <TextField
@@ -188,7 +195,7 @@ function CodeForm({ token }: { token: string }) {
     );
   return (
     <Box>
-      <Typography sx={{ mb: 1.5 }}>Was it sent to you? Show that the address is yours.</Typography>
+      <Typography sx={{ mb: 1.5 }}>Is it for you? Show that the address is yours.</Typography>
       <OneField name="Ask for a code" error={asking.error} onSend={() => asking.send({ do: "ask-code", address })}>
         <TextField
           size="small"

@@ -235,6 +235,15 @@ const VIEWS: Record<string, () => Promise<unknown>> = {
     const subject = { id: null, memberships: [], passes: [bearer] };
     await runtime.folderPeople.setNews(subject, folderId, { news: "week", zone: "UTC" });
   },
+  "codes by mail": async () => {
+    const { token } = recording;
+    for (const behind of [{ token }, { folder: folderId }]) {
+      await runtime.doors.askCode(behind, "ida@crake.example", "10.0.0.1");
+      await runtime.doors.settled();
+      const given = { mailAddress: "ida@crake.example", code: "000000", personId: null };
+      await runtime.doors.code(behind, given, "10.0.0.1").catch(() => null);
+    }
+  },
   "people of a workspace": () => runtime.workspaces.people(orla),
   "a recording that is brought into another one, and what is swept": async () => {
     await runtime.bringIn.choices(orla, edited.id, "ridge");

@@ -354,3 +354,67 @@ describe("a recording that is put there before it begins", () => {
     expect(await facts(without.recordingId)).toMatchObject({ folderId: null, audience: "owner" });
   });
 });
+
+describe("a client without their link", () => {
+  let asked = 0;
+  /** Each from somewhere else: limits are another test's. */
+  const from = () => `10.0.2.${asked++}`;
+  const codesOf = async (toAddress: string) => {
+    await runtime.doors.settled();
+    const mails = await runtime.db.models.Mail.findAll({
+      where: { toAddress, kind: "code" },
+      order: [["madeAt", "DESC"]],
+    });
+    return mails.map(({ subject }) => subject.slice(0, 6));
+  };
+  const address = () => `ida${crypto.randomUUID().slice(0, 8)}@crake.example`;
+
+  it("comes in by a code to the address by which they were let in: at the folder, at one in it, at what lies there", async () => {
+    const [roof, ida] = [await make("Roof"), address()];
+    const vents = await make("Vents", roof);
+    await add(roof, `Ida Crake <${ida}>`);
+    const recording = await take(bram);
+    await put(bram, [recording], vents, true);
+    const { token } = (await runtime.access.byId(recording))!;
+    for (const behind of [{ folder: roof }, { folder: vents }, { token }]) {
+      await runtime.doors.askCode(behind, ida, from());
+      const [code] = await codesOf(ida);
+      const pass = await runtime.doors.code(behind, { mailAddress: ida, code: code!, personId: null }, from());
+      expect(pass).toEqual((await runtime.doors.personal(await keyOf(roof, "Ida Crake"))).pass);
+      expect(await lies(bearer(pass), vents)).toEqual([recording]);
+    }
+    expect(await codesOf(ida)).toHaveLength(3);
+  });
+
+  it("gets none at another folder, at a draft, at nothing, after they were taken out, or for an account", async () => {
+    const [roof, other, ida] = [await make("Roof"), await make("Other"), address()];
+    await add(roof, `Ida Crake <${ida}>`);
+    const draft = await take(bram);
+    await put(bram, [draft], roof);
+    const { token } = (await runtime.access.byId(draft))!;
+    const nowhere = [
+      { folder: other },
+      { folder: crypto.randomUUID() },
+      { folder: "roof" },
+      { token },
+      { token: "none" },
+    ];
+    for (const behind of nowhere) await runtime.doors.askCode(behind, ida, from());
+    await add(roof, wren.email);
+    await runtime.doors.askCode({ folder: roof }, wren.email, from());
+    expect([await codesOf(ida), await codesOf(wren.email)]).toEqual([[], []]);
+
+    await runtime.doors.askCode({ folder: roof }, ida, from());
+    const [code] = await codesOf(ida);
+    const give = (behind: { folder: string }, given = code!) =>
+      codeOf(runtime.doors.code(behind, { mailAddress: ida, code: given, personId: null }, from()));
+    expect(await give({ folder: other })).toBe("wrong-code");
+    // A link that is closed takes its code with it.
+    const { id } = (await runtime.db.models.FolderPerson.findOne({ where: { folderId: roof, email: ida } }))!;
+    await runtime.folderPeople.newLink(bram, roof, id);
+    expect(await give({ folder: roof })).toBe("wrong-code");
+    await runtime.folderPeople.remove(bram, roof, id);
+    await runtime.doors.askCode({ folder: roof }, ida, from());
+    expect(await codesOf(ida)).toHaveLength(1);
+  });
+});

@@ -6,7 +6,7 @@ import type { Mark } from "#core/layout/mark";
 import { alone, sceneOf, type Scene } from "#core/layout/scene";
 import { afterAll, beforeAll, describe, expect, inject, it } from "vitest";
 import { decodeComplaints, joinBytes, makeTrack, probePackets } from "../../testing/media";
-import { colleagueOf, feedTake, freshRuntime, newMember, serve, sha256 } from "../../testing/server";
+import { colleagueOf, feed, feedTake, freshRuntime, newMember, serve, sha256 } from "../../testing/server";
 import type { SignedIn } from "../accounts/sessions";
 import { isBlank, makePoster } from "../jobs/make-poster";
 import type { Runtime } from "../runtime";
@@ -316,13 +316,15 @@ describe("posters", () => {
 
   it("show what is seen at their moment: screen and camera beside each other, on the player's ground", async () => {
     const tracks = { screen: "screen", camera: "camera" } as const;
-    const both = await feedTake(runtime, orla, "screen-camera", tracks, SECONDS, "Beside");
+    // The scene is there before the take is whole: then its poster is made by a job as well.
+    const both = await runtime.takes.start(orla, { source: "screen-camera", title: "Beside", audience: "owner" });
     const body = {
       ...sceneOf({ width: 640, height: 360 }, { scene: "beside", place: "right", size: "medium" }),
       fade: 0,
     };
     const entry = { id: randomUUID(), takeId: both.takeId, kind: "scene" as const, atUs: 0, version: 1, body };
     await runtime.db.models.Entry.create(entry);
+    await feed(runtime, both.takeId, tracks, SECONDS);
     await makePoster(runtime.db, runtime.storage, both.recordingId, NEVER);
     const { posterKey } = (await runtime.db.models.Recording.findByPk(both.recordingId))!;
     const poster = sharp(await runtime.storage.get(posterKey!));

@@ -6,7 +6,7 @@ import { requireDeed } from "../access/require";
 import type { Sessions, SignedIn } from "../accounts/sessions";
 import type { Database } from "../database/connection";
 import type { Queue } from "../jobs/queue";
-import { LET_GO, OF_GOING, PUT_USED, TELL_UNUSED, UNUSED } from "./sql";
+import { LET_GO, NOTHING_GOES, OF_GOING, PUT_USED, TELL_UNUSED, UNUSED } from "./sql";
 
 export const unusedForm = Joi.object({
   days: Joi.number()
@@ -49,15 +49,14 @@ export class Retention {
     requireDeed(member, "manage");
     const { db, sessions, queue } = this.parts;
     const { workspaceId } = member;
-    const { Workspace, Recording, Member } = db.models;
+    const { Workspace, Member } = db.models;
     const unusedDays = days === 0 ? null : days;
     const changed = await db.sequelize.transaction(async (transaction) => {
       const workspace = await Workspace.findByPk(workspaceId, { transaction, lock: transaction.LOCK.UPDATE });
       // The same again takes nothing back.
       if (!workspace || workspace.unusedDays === unusedDays) return false;
       await workspace.update({ unusedDays }, { transaction });
-      const going = { workspaceId, goesAt: { [Op.ne]: null }, deletedAt: null };
-      await Recording.update({ goesAt: null }, { where: going, transaction });
+      await db.rows(NOTHING_GOES, [workspaceId], transaction);
       return true;
     });
     if (!changed) return;

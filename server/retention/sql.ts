@@ -18,22 +18,28 @@ select r.id, r.used_at::text as "usedAt" from workspaces w join recordings r on 
  where w.id = $1 and ${UNUSED_LONG} and ($3::timestamptz is null or (r.used_at, r.id) > ($3::timestamptz, $4::uuid))
  order by r.used_at, r.id limit $2`;
 
+/** Recordings $1, locked in one order for all who come. */
+const IN_ORDER = `chosen as materialized (
+  select id from recordings where id = any($1::uuid[]) order by id for no key update)`;
+
 /** It is known of recordings $1 when they were used last; what was used since it was told to go does not go. */
 export const PUT_USED = /* sql */ `
-update recordings r set used_at = ${LAST_USED}, goes_at = null
- where r.id = any($1::uuid[]) and ${LAST_USED} > r.used_at returning r.id`;
+with ${IN_ORDER}
+update recordings r set used_at = ${LAST_USED}, goes_at = null from chosen
+ where r.id = chosen.id and ${LAST_USED} > r.used_at returning r.id`;
 
 /** Of recordings $1, those are deleted whose time has come. */
 export const LET_GO = /* sql */ `
-update recordings r set deleted_at = now(), goes_at = null from workspaces w
- where r.id = any($1::uuid[]) and w.id = r.workspace_id and ${UNUSED_LONG} and r.goes_at <= now() returning r.id`;
+with ${IN_ORDER}
+update recordings r set deleted_at = now(), goes_at = null from chosen, workspaces w
+ where r.id = chosen.id and w.id = r.workspace_id and ${UNUSED_LONG} and r.goes_at <= now() returning r.id`;
 
 /** Senders of recordings $1 are told that they go: each is there for whole days (UTC) until then. */
 export const TELL_UNUSED = /* sql */ `
-with told as (
+with ${IN_ORDER}, told as (
   update recordings r
-     set goes_at = date_trunc('day', now(), 'UTC') + interval '${TOLD_DAYS_BEFORE + 1} days' from workspaces w
-   where r.id = any($1::uuid[]) and w.id = r.workspace_id and ${UNUSED_LONG} and r.goes_at is null
+     set goes_at = date_trunc('day', now(), 'UTC') + interval '${TOLD_DAYS_BEFORE + 1} days' from chosen, workspaces w
+   where r.id = chosen.id and w.id = r.workspace_id and ${UNUSED_LONG} and r.goes_at is null
   returning r.id, r.owner_id)
 insert into inbox (person_id, subject, kind, recording_id, at, due_at)
 select owner_id, id, 'unused', id, now(), now() from told
@@ -45,3 +51,10 @@ returning subject`;
 export const OF_GOING = /* sql */ `
 select count(*)::int as count from (
   select from recordings where workspace_id = $1 and goes_at is not null and deleted_at is null limit $2) bounded`;
+
+/** Nothing of workspace $1 goes: it is told anew what does. */
+export const NOTHING_GOES = /* sql */ `
+with chosen as materialized (
+  select id from recordings
+   where workspace_id = $1 and goes_at is not null and deleted_at is null order by id for no key update)
+update recordings r set goes_at = null from chosen where r.id = chosen.id returning r.id`;

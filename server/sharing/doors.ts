@@ -7,21 +7,29 @@ import { isPassword } from "../accounts/passwords";
 import type { Database } from "../database/connection";
 import type { DeedLimits } from "../deed-limits";
 import { Afterwards } from "../afterwards";
+import { isUuid } from "../http/fields";
 import { Problem } from "../http/problem";
 import type { FolderPeople } from "../folders/people";
 import type { Post } from "../mail/post";
-import { INVITE_BY_ADDRESS, PUT_CODE, TRY_CODE } from "./sql";
+import { BY_ADDRESS_AT_FOLDER, BY_ADDRESS_AT_LINK, PUT_CODE, TRY_CODE } from "./sql";
 
 const CODE_MINUTES = 15;
 const CODE_TRIES = 5;
 /** A class gives one password: it is checked once, and remembered for so long. */
 const REMEMBER_MS = 60_000;
 
+/** What stands behind a door: what a link leads to, by its token, or a folder, by its id. */
+export type Behind = { token: string } | { folder: string };
+
+/** Somebody who proves themselves by their address, and the pass that they get. */
 interface ByAddress {
-  id: string;
+  by: "invite" | "folder";
+  to: string;
   pass: string;
   name: string;
-  recordingId: string;
+  /** null for the people of folders */
+  inviteId: string | null;
+  recordingId: string | null;
 }
 
 /** Ways past a closed link: a password, a personal link, a code by mail. Each gives a pass, which a browser keeps. */
@@ -78,56 +86,57 @@ export class Doors {
   }
 
   /**
-   * Mails a code to an address that is named at this link. Says nothing of whether it is, or whether there is anything
-   * behind the link, in words or in time: the work is done afterwards.
+   * Mails a code to an address that is named at this door. Says nothing of whether it is, or whether there is anything
+   * behind it, in words or in time: the work is done afterwards.
    * Asked for again within two minutes, it is the one that was sent.
    * @throws {Problem} 429 after many
    */
-  async askCode(token: string, mailAddress: string, address: string): Promise<void> {
+  async askCode(behind: Behind, mailAddress: string, address: string): Promise<void> {
     await this.parts.limits.take("code", { viewer: `${mailAddress} ${address}`, address });
-    this.#afterwards.do(() => this.#sendCode(token, mailAddress));
+    this.#afterwards.do(() => this.#sendCode(behind, mailAddress));
   }
 
   /** @throws {Problem} 422 for a wrong code, an old one, and where there is none */
   async code(
-    token: string,
+    behind: Behind,
     { mailAddress, code, personId }: { mailAddress: string; code: string; personId: string | null },
     address: string,
   ): Promise<Pass> {
-    await this.parts.limits.take("codeTry", { viewer: `${token} ${mailAddress} ${address}`, address });
+    await this.parts.limits.take("codeTry", { viewer: `${keyOf(behind)} ${mailAddress} ${address}`, address });
     const { db, access } = this.parts;
-    const invite = await this.#inviteOf(token, mailAddress);
-    const [kept] = invite ? await db.rows<{ hash: Buffer }>(TRY_CODE, [invite.id, CODE_TRIES]) : [];
-    if (!invite || !kept || !timingSafeEqual(kept.hash, this.#codeHash(invite.id, code)))
+    const found = await this.#byAddress(behind, mailAddress);
+    const [kept] = found ? await db.rows<{ hash: Buffer }>(TRY_CODE, [found.pass, CODE_TRIES]) : [];
+    if (!found || !kept || !timingSafeEqual(kept.hash, this.#codeHash(found.pass, code)))
       throw new Problem(422, "wrong-code", "This code is not right, or too old. Look again, or ask for another one.");
-    await db.models.Code.destroy({ where: { inviteId: invite.id } });
-    if (personId) {
+    const { to, by, pass, inviteId, recordingId } = found;
+    await db.models.Code.destroy({ where: { pass } });
+    if (personId && inviteId && recordingId) {
       // From now on they are known by their account, wherever they sign in.
-      await db.models.Invite.update({ personId }, { where: { id: invite.id, personId: null } });
-      await access.changed(invite.recordingId);
+      await db.models.Invite.update({ personId }, { where: { id: inviteId, personId: null } });
+      await access.changed(recordingId);
     }
-    return { to: invite.recordingId, by: "invite", of: invite.pass };
+    return { to, by, of: pass };
   }
 
   /** Ends when every code that was asked for is on its way. */
   settled = (): Promise<void> => this.#afterwards.settled();
 
-  async #sendCode(token: string, mailAddress: string): Promise<void> {
+  async #sendCode(behind: Behind, mailAddress: string): Promise<void> {
     const { db, post } = this.parts;
-    const invite = await this.#inviteOf(token, mailAddress);
-    if (!invite) return;
+    const found = await this.#byAddress(behind, mailAddress);
+    if (!found) return;
     const code = String(randomInt(1_000_000)).padStart(6, "0");
-    const made = await db.rows(PUT_CODE, [invite.id, this.#codeHash(invite.id, code), CODE_MINUTES]);
+    const made = await db.rows(PUT_CODE, [found.pass, this.#codeHash(found.pass, code), CODE_MINUTES]);
     if (made.length === 0) return;
     const id = await post.write({
       kind: "code",
-      to: { address: mailAddress, name: invite.name },
+      to: { address: mailAddress, name: found.name },
       from: null,
-      recordingId: invite.recordingId,
+      ...(found.recordingId && { recordingId: found.recordingId }),
       letter: {
         subject: `${code} is your code for Clear Nod`,
         title: "Your code",
-        paragraphs: ["Somebody, you we hope, wants to open a recording that was sent to this address."],
+        paragraphs: ["Somebody, you we hope, wants to open something that is for this address."],
         sign: `${code.slice(0, 3)} ${code.slice(3)}`,
         foot: [`It can be used once, within ${CODE_MINUTES} minutes. If it was not you, do nothing.`],
       },
@@ -135,16 +144,20 @@ export class Doors {
     await post.carryLater([id]);
   }
 
-  async #inviteOf(token: string, mailAddress: string): Promise<ByAddress | undefined> {
-    const [invite] = await this.parts.db.rows<ByAddress>(INVITE_BY_ADDRESS, [token, mailAddress]);
-    return invite;
+  async #byAddress(behind: Behind, mailAddress: string): Promise<ByAddress | undefined> {
+    const { db } = this.parts;
+    if ("folder" in behind && !isUuid(behind.folder)) return undefined;
+    const statement = "folder" in behind ? BY_ADDRESS_AT_FOLDER : BY_ADDRESS_AT_LINK;
+    return (await db.rows<ByAddress>(statement, [keyOf(behind), mailAddress]))[0];
   }
 
-  #codeHash(inviteId: string, code: string): Buffer {
-    return this.#hash(`code ${inviteId} ${code}`);
+  #codeHash(pass: string, code: string): Buffer {
+    return this.#hash(`code ${pass} ${code}`);
   }
 
   #hash(text: string): Buffer {
     return createHmac("sha256", this.secret).update(text).digest();
   }
 }
+
+const keyOf = (behind: Behind): string => ("folder" in behind ? behind.folder : behind.token);

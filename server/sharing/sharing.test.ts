@@ -172,10 +172,10 @@ describe("a code by mail", () => {
     await runtime.invites.add(id, "Ida Crake <ida@crake.example>");
   });
   const give = (code: string, personId: string | null = null, mailAddress = "ida@crake.example") =>
-    runtime.doors.code(token, { mailAddress, code, personId }, "10.0.1.1");
+    runtime.doors.code({ token }, { mailAddress, code, personId }, "10.0.1.1");
 
   it("opens once, to whoever reads that mail", async () => {
-    await runtime.doors.askCode(token, "ida@crake.example", "10.0.1.1");
+    await runtime.doors.askCode({ token }, "ida@crake.example", "10.0.1.1");
     const [letter] = await letters("code");
     const code = codeIn(letter!.text);
     expect(await codeOf(give(String((Number(code) + 1) % 1e6).padStart(6, "0")))).toBe("wrong-code");
@@ -186,15 +186,15 @@ describe("a code by mail", () => {
   it("names the account of whoever is signed in, so that they need none the next time", async () => {
     const ida = await newMember(runtime, "Ida Crake");
     expect(await door(ida)).toBe("nothing");
-    await runtime.doors.askCode(token, "ida@crake.example", "10.0.1.2");
+    await runtime.doors.askCode({ token }, "ida@crake.example", "10.0.1.2");
     await give(codeIn((await letters("code"))[0]!.text), ida.id);
     expect(await door(ida)).toBe("open");
   });
 
   it("is tried five times at the most, and goes to nobody who is not named", async () => {
-    await runtime.doors.askCode(token, "ida@crake.example", "10.0.1.3");
-    await runtime.doors.askCode(token, "eve@crake.example", "10.0.1.3");
-    await runtime.doors.askCode("A".repeat(22), "ida@crake.example", "10.0.1.3");
+    await runtime.doors.askCode({ token }, "ida@crake.example", "10.0.1.3");
+    await runtime.doors.askCode({ token }, "eve@crake.example", "10.0.1.3");
+    await runtime.doors.askCode({ token: "A".repeat(22) }, "ida@crake.example", "10.0.1.3");
     const all = await letters("code");
     expect(all.map((mail) => mail.toAddress)).toEqual(["ida@crake.example"]);
     const code = codeIn(all[0]!.text);
@@ -205,13 +205,13 @@ describe("a code by mail", () => {
   });
 
   it("asked for again at once is the same one; after very many for one address nothing is mailed", async () => {
-    for (let n = 0; n < 3; n++) await runtime.doors.askCode(token, "ida@crake.example", "10.0.1.4");
+    for (let n = 0; n < 3; n++) await runtime.doors.askCode({ token }, "ida@crake.example", "10.0.1.4");
     expect(await letters("code")).toHaveLength(1);
     const more = await Promise.all(
-      Array.from({ length: 5 }, () => codeOf(runtime.doors.askCode(token, "wren@crake.example", "10.0.1.4"))),
+      Array.from({ length: 5 }, () => codeOf(runtime.doors.askCode({ token }, "wren@crake.example", "10.0.1.4"))),
     );
     expect(new Set(more)).toEqual(new Set(["done"]));
-    expect(await codeOf(runtime.doors.askCode(token, "wren@crake.example", "10.0.1.4"))).toBe("too-many");
+    expect(await codeOf(runtime.doors.askCode({ token }, "wren@crake.example", "10.0.1.4"))).toBe("too-many");
   });
 
   it.each([

@@ -22,22 +22,33 @@ update recordings r set token = $2, short = null from old where r.id = old.recor
 export const SHORTEN = /* sql */ `
 update recordings set short = coalesce(short, $2) where id = $1 returning short`;
 
-/** The invite of the person with address $2 at the recording with link $1, if it is shared. */
-export const INVITE_BY_ADDRESS = /* sql */ `
-select i.id, i.pass, i.name, i.recording_id as "recordingId"
+/** Who can open what is at link $1 and has address $2: they are named there, or belong to its folder. */
+export const BY_ADDRESS_AT_LINK = /* sql */ `
+select i.pass, 'invite' as by, r.id as to, i.name, i.id as "inviteId", r.id as "recordingId"
   from recordings r join invites i on i.recording_id = r.id and i.email = $2
- where r.token = $1 and r.deleted_at is null and r.audience <> 'owner'`;
+ where r.token = $1 and r.deleted_at is null and r.audience <> 'owner'
+union all
+select p.pass, 'folder', p.folder_id, p.name, null, null
+  from recordings r join folders f on f.id = r.folder_id
+  join folder_people p on p.folder_id = any(f.path) and p.email = $2 and p.person_id is null
+ where r.token = $1 and r.deleted_at is null and r.audience in ('folder', 'workspace', 'anyone') limit 1`;
 
-/** Invite $1 gets a code with hash $2 for $3 minutes, unless one was made within the last two minutes. */
+/** Who has address $2 and comes to folder $1, or to one above it, by a personal link. */
+export const BY_ADDRESS_AT_FOLDER = /* sql */ `
+select p.pass, 'folder' as by, p.folder_id as to, p.name, null as "inviteId", null as "recordingId"
+  from folders f join folder_people p on p.folder_id = any(f.path) and p.email = $2 and p.person_id is null
+ where f.id = $1 limit 1`;
+
+/** Pass $1 gets a code with hash $2 for $3 minutes, unless one was made within the last two minutes. */
 export const PUT_CODE = /* sql */ `
-insert into codes as c (invite_id, hash, ends_at) values ($1, $2, now() + make_interval(mins => $3))
-on conflict (invite_id) do update set hash = excluded.hash, ends_at = excluded.ends_at, tries = 0
+insert into codes as c (pass, hash, ends_at) values ($1, $2, now() + make_interval(mins => $3))
+on conflict (pass) do update set hash = excluded.hash, ends_at = excluded.ends_at, tries = 0
  where c.ends_at < now() + make_interval(mins => $3) - interval '2 minutes'
-returning invite_id`;
+returning pass`;
 
-/** One try at the code of invite $1, of at most $2. */
+/** One try at the code of pass $1, of at most $2. */
 export const TRY_CODE = /* sql */ `
-update codes set tries = tries + 1 where invite_id = $1 and tries < $2 and ends_at > now() returning hash`;
+update codes set tries = tries + 1 where pass = $1 and tries < $2 and ends_at > now() returning hash`;
 
 /** Whom the sender of recording $1 can mail of invites $2 (all where it is empty): who has an address. */
 export const TO_MAIL = /* sql */ `

@@ -24,6 +24,7 @@ import { brand } from "./023-brand";
 import { portraits } from "./024-portraits";
 import { consent } from "./025-consent";
 import { retention } from "./026-retention";
+import { codes } from "./027-codes";
 
 /** In order. A migration that has landed is never changed; a new one is added. */
 export const migrations: { name: string; sql: string }[] = [
@@ -53,4 +54,5 @@ export const migrations: { name: string; sql: string }[] = [
   { name: "024-portraits", sql: portraits },
   { name: "025-consent", sql: consent },
   { name: "026-retention", sql: retention },
+  { name: "027-codes", sql: codes },
 ];

@@ -37,7 +37,8 @@ export interface MailRefusal extends Row<MailRefusal> {
 
 /** Proves that somebody reads the mail of an invite's address. */
 export interface Code extends Row<Code> {
-  inviteId: string;
+  /** what it gives */
+  pass: string;
   hash: Buffer;
   endsAt: Date;
   tries: CreationOptional<number>;
@@ -70,6 +71,6 @@ export function defineMail(sequelize: Sequelize) {
       what: key(TEXT),
       refusedAt: DATE,
     }),
-    Code: sequelize.define<Code>("code", { inviteId: key(UUID), hash: BLOB, endsAt: DATE, tries: INTEGER }),
+    Code: sequelize.define<Code>("code", { pass: key(UUID), hash: BLOB, endsAt: DATE, tries: INTEGER }),
   };
 }
