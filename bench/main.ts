@@ -9,6 +9,7 @@ import { hour } from "./hour";
 import { library } from "./library";
 import { publish } from "./publish";
 import { republish } from "./republish";
+import { retain } from "./retain";
 import { openRig, type Figure, type Rig } from "./rig";
 import { watchSteal } from "./steal";
 import { ingest, serve } from "./traffic";
@@ -27,6 +28,7 @@ const BENCHES: Record<string, (rig: Rig) => Promise<Figure[]>> = {
   figures,
   library,
   access,
+  retain,
   events,
   republish,
   edit,

@@ -26,7 +26,7 @@ export type RowDeed =
   | { do: "delete" }
   | { do: "restore" }
   | { do: "erase" }
-  | { do: "stay"; stays: boolean };
+  | { do: "spare"; spared: boolean };
 
 interface Props {
   row: LibraryRow;
@@ -279,9 +279,9 @@ function Deeds({ row, link, onDeed, onTakeOut, unusedGo }: Props) {
                     Move to a folder
                   </MenuItem>
                 ),
-                (unusedGo || row.stays) && (
-                  <MenuItem key="stay" onClick={() => choose({ do: "stay", stays: !row.stays })}>
-                    {row.stays ? "Let it go when nobody uses it" : "Let it stay, used or not"}
+                (unusedGo || row.spared) && (
+                  <MenuItem key="spare" onClick={() => choose({ do: "spare", spared: !row.spared })}>
+                    {row.spared ? "Let it go when nobody uses it" : "Let it stay, used or not"}
                   </MenuItem>
                 ),
                 <MenuItem key="delete" onClick={() => choose({ do: "delete" })}>

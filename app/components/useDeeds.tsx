@@ -19,7 +19,7 @@ export function useDeeds() {
   return (row: LibraryRow, deed: RowDeed) => {
     if (deed.do === "erase" && !window.confirm(`Erase “${row.title}” for good? This cannot be undone.`)) return;
     void send(row, deed);
-    if (deed.do === "stay" && deed.stays) enqueueSnackbar(`“${row.title}” stays, used or not`);
+    if (deed.do === "spare" && deed.spared) enqueueSnackbar(`“${row.title}” stays, used or not`);
     if (deed.do !== "delete") return;
     enqueueSnackbar(`Deleted “${row.title}”`, {
       autoHideDuration: 12_000,

@@ -53,7 +53,7 @@ const form = Joi.object({
       "put-back",
       "as-recorded",
       "consent",
-      "stay",
+      "spare",
     )
     .required(),
   title: Joi.when("do", { is: "rename", then: titleField }),
@@ -79,7 +79,7 @@ const form = Joi.object({
   who: Joi.when("do", { is: "invite", then: inviteForm.extract("who") }),
   words: Joi.when("do", { is: "send", then: sendForm.words }),
   others: Joi.when("do", { is: "consent", then: consentForm.others }),
-  stays: Joi.when("do", { is: "stay", then: Joi.boolean().required() }),
+  spared: Joi.when("do", { is: "spare", then: Joi.boolean().required() }),
   agreed: Joi.when("do", { is: "consent", then: consentForm.agreed }),
   mailTo: Joi.when("do", { is: "send", then: jsonField("Whom to mail", sendForm.to, 40_000) }),
   invite: Joi.when("do", { is: Joi.valid("uninvite", "new-personal-link"), then: uuidField.required() }),
@@ -114,7 +114,7 @@ export async function action({ context, request, params }: Route.ActionArgs) {
       await runtime.limits.take("share", { viewer: member.id, address: app.address });
       await runtime.sharing.noteConsent(member, params.id, { who: value.others, agreed: value.agreed });
     }
-    if (value.do === "stay") await library.letStay(member, params.id, value.stays);
+    if (value.do === "spare") await library.spare(member, params.id, value.spared);
     if (value.do === "delete") await library.delete(member, params.id);
     if (value.do === "restore") await library.restore(member, params.id);
     if (value.do === "erase") await library.erase(member, params.id);

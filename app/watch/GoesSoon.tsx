@@ -8,7 +8,7 @@ import { Unused } from "../components/Unused";
 export function GoesSoon({ id, goesAt }: { id: string; goesAt: string }) {
   const fetcher = useFetcher<{ error: string | null }>();
   const stay = () =>
-    void fetcher.submit({ do: "stay", stays: "true" }, { method: "post", action: `/recordings/${id}` });
+    void fetcher.submit({ do: "spare", spared: "true" }, { method: "post", action: `/recordings/${id}` });
   return (
     <Alert
       severity="warning"

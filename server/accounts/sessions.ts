@@ -107,6 +107,12 @@ export class Sessions {
     await this.channel.tell({ topic: "person", id: personId });
   }
 
+  /** To be called after something of a workspace has changed that everybody's sessions know. */
+  async changedIn(workspaceId: string): Promise<void> {
+    const members = await this.db.models.Member.findAll({ where: { workspaceId }, attributes: ["personId"] });
+    for (const { personId } of members) await this.changed(personId);
+  }
+
   async end(token: string): Promise<void> {
     const id = this.#id(token);
     await this.db.models.Session.destroy({ where: { id } });

@@ -51,15 +51,18 @@ export class Folders {
     return { folders: folders.slice(0, MOST_SHOWN), more, elsewhere: elsewhere.slice(0, MOST_SHOWN) };
   }
 
-  /** @returns a folder into which this member may put something, held until the transaction ends; null for none */
-  async toPutInto(member: SignedIn, id: string, transaction: Transaction): Promise<string | null> {
+  /** May this member put into this folder what they record where they are? */
+  async takesIn(member: SignedIn, id: string): Promise<boolean> {
     try {
-      const { workspaceId } = await this.require(member, "add", id);
-      if (workspaceId !== member.workspaceId) return null;
+      return (await this.require(member, "add", id)).workspaceId === member.workspaceId;
     } catch (problem) {
-      if (problem instanceof Problem) return null;
+      if (problem instanceof Problem) return false;
       throw problem;
     }
+  }
+
+  /** @returns the folder, which is there until the transaction ends; null where it is gone */
+  async hold(id: string, transaction: Transaction): Promise<string | null> {
     const lock = transaction.LOCK.KEY_SHARE;
     return (await this.db.models.Folder.findByPk(id, { transaction, lock }))?.id ?? null;
   }

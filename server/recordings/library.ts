@@ -218,9 +218,9 @@ export class Library {
   }
 
   /** It stays, used or not; or goes as others do. */
-  async letStay(member: SignedIn, id: string, stays: boolean): Promise<void> {
+  async spare(member: SignedIn, id: string, spared: boolean): Promise<void> {
     await this.#require(member, "change", id);
-    await this.db.models.Recording.update({ stays, goesAt: null }, { where: { id } });
+    await this.db.models.Recording.update({ spared, goesAt: null }, { where: { id } });
   }
 
   async restore(member: SignedIn, id: string): Promise<void> {

@@ -30,8 +30,8 @@ export interface LibraryRow {
   durationUs: number;
   createdAt: string;
   deletedAt: string | null;
-  /** it stays, used or not; false for what is not one's own */
-  stays: boolean;
+  /** it does not go, used or not; false for what is not one's own */
+  spared: boolean;
   /** it is deleted then, because nobody uses it; null where it does not go, and for what is not one's own */
   goesAt: string | null;
   sender: string;
@@ -82,7 +82,7 @@ export interface RawRow {
   durationUs: Micros;
   createdAt: Date;
   deletedAt: Date | null;
-  stays: boolean;
+  spared: boolean;
   goesAt: Date | null;
   sender: string;
   ownerId: string;
@@ -120,7 +120,7 @@ export function toRow(raw: RawRow, personId: string | null): LibraryRow {
     createdAt: raw.createdAt.toISOString(),
     deletedAt: raw.deletedAt?.toISOString() ?? null,
     mine,
-    stays: mine && raw.stays,
+    spared: mine && raw.spared,
     goesAt: (mine && raw.goesAt?.toISOString()) || null,
     back: mine ? backOf(raw) : null,
   };

@@ -170,7 +170,7 @@ select r.id, r.title, r.title_version as "titleVersion", m.name as sender, r.cre
 
 export const ROW_COLUMNS = `
   r.id, r.token, r.title, r.title_version as "titleVersion", r.audience, r.owner_id as "ownerId",
-  r.duration_us as "durationUs", r.created_at as "createdAt", r.deleted_at as "deletedAt", r.stays,
+  r.duration_us as "durationUs", r.created_at as "createdAt", r.deleted_at as "deletedAt", r.spared,
   r.goes_at as "goesAt",
   r.poster_key is not null as "hasPoster", m.name as sender, t.source, t.state, t.paused, t.expected,
   coalesce(p.stored, 0)::int as stored,

@@ -124,7 +124,7 @@ export class Takes {
     private readonly access: AccessFacts,
     private readonly events: Events,
     private readonly rooms: Rooms,
-    private readonly folders: Pick<Folders, "toPutInto">,
+    private readonly folders: Pick<Folders, "takesIn" | "hold">,
     /** called when the last segment of a take is in */
     private readonly completed: (whole: WholeTake) => Promise<void>,
   ) {}
@@ -141,8 +141,9 @@ export class Takes {
     await this.rooms.require(member.workspaceId);
     // One that was recorded before they heard of the rule is not lost by it: it is a draft.
     if (recording.audience === "anyone" && !member.sharesOutside) recording = { ...recording, audience: "owner" };
+    const isOpen = folder !== null && (await this.folders.takesIn(member, folder));
     return this.db.sequelize.transaction(async (transaction) => {
-      const folderId = folder && (await this.folders.toPutInto(member, folder, transaction));
+      const folderId = isOpen ? await this.folders.hold(folder, transaction) : null;
       // Nor by a folder that is not there any more, or not for them.
       const audience = recording.audience === "folder" && !folderId ? "owner" : recording.audience;
       const made = await makeRecording(this.db, member, { ...recording, audience, folderId }, transaction);

@@ -104,13 +104,13 @@ it("does not let go what was opened, by a guest or by its sender, or published s
 it("lets stay what its sender wants to stay, and nobody else says so", async () => {
   const id = await old("The first pane", 1_000);
   await run();
-  await expect(runtime.library.letStay(orla, id, true)).rejects.toThrow(/not yours/);
-  await runtime.library.letStay(suri, id, true);
+  await expect(runtime.library.spare(orla, id, true)).rejects.toThrow(/not yours/);
+  await runtime.library.spare(suri, id, true);
   expect(await waits(id)).toBe(0);
   expect(await run()).toEqual({ told: 0, gone: 0 });
-  expect(await row(id)).toMatchObject({ stays: true, goesAt: null });
+  expect(await row(id)).toMatchObject({ spared: true, goesAt: null });
   // From now on as others do: with two weeks from then.
-  await runtime.library.letStay(suri, id, false);
+  await runtime.library.spare(suri, id, false);
   expect(await run()).toEqual({ told: 1, gone: 0 });
   expect((await row(id)).goesAt!.getTime()).toBeGreaterThanOrEqual(Date.now() + 14 * DAY);
 });
@@ -143,7 +143,7 @@ it("looks through more than one batch, from two processes at a time, and tells e
   const other = await openRuntime(runtime.settings, databaseUrlOf(runtime));
   try {
     await runtime.retention.set(orla, { days: 730 });
-    await Recording.update({ stays: true }, { where: { id: copies[0]!.id } });
+    await Recording.update({ spared: true }, { where: { id: copies[0]!.id } });
     const [a, b] = await Promise.all([run(), other.retention.run(AbortSignal.timeout(20_000))]);
     expect(a.told + b.told).toBeGreaterThanOrEqual(1099);
     const ids = copies.map(({ id }) => id);

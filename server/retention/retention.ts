@@ -49,7 +49,7 @@ export class Retention {
     requireDeed(member, "manage");
     const { db, sessions, queue } = this.parts;
     const { workspaceId } = member;
-    const { Workspace, Member } = db.models;
+    const { Workspace } = db.models;
     const unusedDays = days === 0 ? null : days;
     const changed = await db.sequelize.transaction(async (transaction) => {
       const workspace = await Workspace.findByPk(workspaceId, { transaction, lock: transaction.LOCK.UPDATE });
@@ -60,8 +60,7 @@ export class Retention {
       return true;
     });
     if (!changed) return;
-    const members = await Member.findAll({ where: { workspaceId }, attributes: ["personId"] });
-    for (const { personId } of members) await sessions.changed(personId);
+    await sessions.changedIn(workspaceId);
     if (unusedDays !== null) await queue.send("retain", {});
   }
 

@@ -6,7 +6,7 @@ const LAST_USED = `greatest(r.created_at, r.used_at, r.opens_at,
        (select max(published_at) from revisions where recording_id = r.id))`;
 
 /** Workspace w wants recording r to go soon, by what is known of its use. */
-const UNUSED_LONG = `r.deleted_at is null and not r.stays and w.unused_days is not null
+const UNUSED_LONG = `r.deleted_at is null and not r.spared and w.unused_days is not null
    and r.used_at < now() - make_interval(days => w.unused_days - ${TOLD_DAYS_BEFORE})`;
 
 /**

@@ -112,10 +112,8 @@ export class Workspaces {
   async #change(member: SignedIn, change: { name: string } | { outside: Outside }): Promise<void> {
     requireDeed(member, "manage");
     const { workspaceId } = member;
-    const { Workspace, Member } = this.db.models;
-    await Workspace.update(change, { where: { id: workspaceId } });
-    const members = await Member.findAll({ where: { workspaceId }, attributes: ["personId"] });
-    for (const { personId } of members) await this.parts.sessions.changed(personId);
+    await this.db.models.Workspace.update(change, { where: { id: workspaceId } });
+    await this.parts.sessions.changedIn(workspaceId);
   }
 
   async people(member: SignedIn): Promise<Colleague[]> {

@@ -6,12 +6,12 @@ create index workspaces_letting_go on workspaces (id) where unused_days is not n
 alter table recordings
   -- it was of use then, or later: looked up in what was opened and published when it matters
   add column used_at timestamptz not null default now(),
-  -- used or not
-  add column stays boolean not null default false,
+  -- it does not go, used or not
+  add column spared boolean not null default false,
   -- its sender was told that it is deleted then
   add column goes_at timestamptz;
 update recordings set used_at = created_at;
-create index recordings_used on recordings (workspace_id, used_at, id) where deleted_at is null and not stays;
+create index recordings_used on recordings (workspace_id, used_at, id) where deleted_at is null and not spared;
 create index recordings_going on recordings (workspace_id) where goes_at is not null and deleted_at is null;
 
 alter table inbox drop constraint inbox_kind_check, add constraint inbox_kind_check check (kind in

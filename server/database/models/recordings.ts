@@ -53,8 +53,8 @@ export interface Recording extends Row<Recording> {
   deletedAt: CreationOptional<Date | null>;
   /** it was of use then, or later */
   usedAt: CreationOptional<Date>;
-  /** used or not */
-  stays: CreationOptional<boolean>;
+  /** it does not go, used or not */
+  spared: CreationOptional<boolean>;
   /** its sender was told that it is deleted then; null where it is not to go */
   goesAt: CreationOptional<Date | null>;
 }
@@ -181,7 +181,7 @@ export function defineRecordings(sequelize: Sequelize) {
       createdAt: DATE,
       deletedAt: DATE,
       usedAt: DATE,
-      stays: BOOLEAN,
+      spared: BOOLEAN,
       goesAt: DATE,
     }),
     OldLink: sequelize.define<OldLink>("old_link", { token: key(TEXT), recordingId: UUID, replacedAt: DATE }),
