@@ -14,7 +14,7 @@ test("from pressing Record to a stranger who watches", async ({ page, browser })
   await expect(page.getByTestId("shared")).toContainText(/Whole screen|window|tab/);
   await recordedSeconds(page, 8);
   const link = await stopAndOpen(page);
-  expect(await page.evaluate(() => navigator.clipboard.readText())).toBe(link);
+  await expect.poll(() => page.evaluate(() => navigator.clipboard.readText())).toBe(link);
   await expect(page.getByRole("heading", { level: 1 })).toHaveText(/^Screen and camera, \w+day \d+ \w+, \d+:\d\d$/);
 
   const stranger = await browser.newContext();

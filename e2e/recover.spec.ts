@@ -44,6 +44,8 @@ test("the network is cut, the tab is killed, and every frame is there in the end
   const toldParts = async () => Number(/(\d+) parts?/.exec((await told.textContent())!)![1]);
   await expect.poll(toldParts, { timeout: 90_000 }).toBeGreaterThanOrEqual(12);
   const promised = await toldParts();
+  // How far each track is on the disk: a slow machine lies behind its clock.
+  const onDisk = await page.evaluate(() => Math.min(...Object.values(window.clearNodRecorder!.health().kept)));
   await page.close({ runBeforeUnload: false });
 
   await context.setOffline(false);
@@ -84,8 +86,11 @@ test("the network is cut, the tab is killed, and every frame is there in the end
     expect([kind, list.endlist, probePackets(joinBytes(...parts)).packets]).toEqual([kind, true, count]);
     expect(decodeComplaints(joinBytes(...parts))).toBe("");
   }
-  // Nine seconds and more of what was recorded, though the tab died with its last segment in hand.
-  await expect(back.getByRole("listitem").locator("time").first()).toHaveText(/^0:(09|[1-5]\d)$/);
+  // All of what was on the disk, though the tab died with its last segment in hand.
+  expect(onDisk).toBeGreaterThan(2e6);
+  const length = async () =>
+    Number((await back.getByRole("listitem").locator("time").first().getAttribute("datetime"))!.slice(2, -1));
+  await expect.poll(length).toBeGreaterThanOrEqual(Math.floor(onDisk / 1e6));
 });
 
 /** Makes of what is kept in this browser what the second version of the application kept. */
