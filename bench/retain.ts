@@ -7,6 +7,7 @@ import { p95, type Figure, type Rig } from "./rig";
 
 const RECORDINGS = 100_000;
 const LOOKS = 40;
+const LONG_AGO = "3 years";
 
 /** Nights of a large workspace in which nothing was used for years, and what its library takes meanwhile. */
 export async function retain(rig: Rig): Promise<Figure[]> {
@@ -15,14 +16,16 @@ export async function retain(rig: Rig): Promise<Figure[]> {
   await seedRecordings(client, "bench@glasshouse.test", RECORDINGS);
   // Half of them were opened lately: that is only found out in the first night.
   await client.query(
-    "update recordings set used_at = now() - interval '3 years', created_at = now() - interval '3 years'",
+    "update recordings set used_at = created_at - $1::interval, created_at = created_at - $1::interval",
+    [LONG_AGO],
   );
-  await client.query("update revisions set published_at = now() - interval '3 years'");
+  await client.query("update revisions set published_at = now() - $1::interval", [LONG_AGO]);
   await client.query(
     `update viewers v set last_opened_at = now() - interval '3 years'
        from recordings r where r.id = v.recording_id and r.duration_us % 2000000 = 0`,
   );
   await client.query("update workspaces set unused_days = 365");
+  await client.query("select refresh_owed(id) from recordings");
   await client.query("vacuum analyze");
   await client.end();
   const settings = readSettings({ DATA_DIR: join(rig.dir, "other"), LOG_LEVEL: "silent", ROLE: "web" });

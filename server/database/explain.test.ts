@@ -275,6 +275,10 @@ const VIEWS: Record<string, () => Promise<unknown>> = {
   },
 };
 
+it("nothing is compiled for a query", async () => {
+  expect(await runtime.db.rows("show jit")).toEqual([{ jit: "off" }]);
+});
+
 it.each(Object.keys(VIEWS))("%s: no table is read from end to end", async (view) => {
   asked.length = 0;
   await VIEWS[view]!();
