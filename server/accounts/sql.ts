@@ -1,13 +1,16 @@
 import { isoOf } from "../database/moments";
 
+/** What a session knows of a workspace, w, and of what somebody is there, m. */
+const MEMBERSHIP = `json_build_object('workspaceId', w.id, 'workspaceName', w.name, 'role', m.role,
+         'sharesOutside', w.outside = 'everybody' or m.role = 'owner', 'unusedDays', w.unused_days)`;
+
 /** Who session $1 is of, while it lasts, and the workspaces that they belong to. */
 export const SIGNED_IN = /* sql */ `
 with used as (
   update sessions set last_at = now() where id = $1 and last_at < now() - interval '5 minutes')
 select p.id, p.name, p.email, s.workspace_id as chosen,
        (select digest from portraits where person_id = p.id) as portrait, json_agg(
-         json_build_object('workspaceId', w.id, 'workspaceName', w.name, 'role', m.role,
-         'sharesOutside', w.outside = 'everybody' or m.role = 'owner', 'unusedDays', w.unused_days)
+         ${MEMBERSHIP}
          order by m.joined_at, w.id) as memberships
   from sessions s join people p on p.id = s.person_id
   join members m on m.person_id = p.id join workspaces w on w.id = m.workspace_id
@@ -51,8 +54,7 @@ with used as (
   update programs set last_at = now()
    where secret = $1 and (last_at is null or last_at < now() - interval '5 minutes'))
 select p.id, p.name, p.email, json_build_object('id', g.id, 'name', g.name, 'scopes', g.scopes) as program,
-       json_build_array(json_build_object('workspaceId', w.id, 'workspaceName', w.name, 'role', m.role,
-         'sharesOutside', w.outside = 'everybody' or m.role = 'owner', 'unusedDays', w.unused_days)) as memberships
+       json_build_array(${MEMBERSHIP}) as memberships
   from programs g join people p on p.id = g.person_id
   join members m on m.person_id = p.id and m.workspace_id = g.workspace_id join workspaces w on w.id = g.workspace_id
  where g.secret = $1 and (g.ends_at is null or g.ends_at > now())`;
