@@ -46,6 +46,7 @@ export default defineConfig({
       "@node-rs/argon2",
       "compression",
       "express",
+      "fontkit",
       "joi",
       "pg",
       "pg-boss",

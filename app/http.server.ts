@@ -14,6 +14,7 @@ import { withoutSecrets } from "#server/log";
 import { apiHandler, isApiPath } from "#server/api/handler";
 import { ingestHandler } from "#server/ingest/handler";
 import { eventsHandler, isEventsPath } from "#server/live/handler";
+import { filmHandler, isFilmPath } from "#server/films/handler";
 import { isMediaPath, mediaHandler } from "#server/playback/handler";
 import type { Runtime } from "#server/runtime";
 import { createFramework } from "./framework.server";
@@ -42,6 +43,7 @@ export interface Pages {
 export function createHttpServer(runtime: Runtime, pages: Pages): Server {
   const ingest = ingestHandler(runtime);
   const media = mediaHandler(runtime);
+  const film = filmHandler(runtime);
   const events = eventsHandler(runtime);
   const api = apiHandler(runtime);
   const page = createPages(runtime, pages);
@@ -54,6 +56,7 @@ export function createHttpServer(runtime: Runtime, pages: Pages): Server {
     if (isApiPath(path)) return () => api(req, res, path);
     if (isMediaPath(path))
       return async () => media(req, res, path, subjectOfRequest(runtime, req, await memberOf(req)));
+    if (isFilmPath(path)) return async () => film(req, res, path, subjectOfRequest(runtime, req, await memberOf(req)));
     if (isEventsPath(path)) return async () => events(req, res, path, await listenerOf(req));
     return null;
   }

@@ -27,7 +27,7 @@ declare module "@mui/material/Button" {
   }
 }
 
-const HEADING = '"Bricolage Grotesque Variable", Georgia, serif';
+const HEADING = '"Bricolage Grotesque", Georgia, serif';
 const TEXT = '"Atkinson Hyperlegible Next", Verdana, sans-serif';
 
 const { light, dark } = SURFACES;

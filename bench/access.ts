@@ -117,7 +117,7 @@ function decide(): number {
       named: { people: new Set(named), passes: new Set(named) },
       folder: { people: new Set(named), passes: new Set(named), colleagues: false },
     };
-    return { ...who, ...times, password: null, comments: true };
+    return { ...who, ...times, password: null, comments: true, downloads: false };
   });
   const began = performance.now();
   let allowed = 0;

@@ -21,9 +21,10 @@ const STATES: Record<string, { form: Record<string, string>; facts: Partial<Reco
   "not yet": { form: { opensAt: new Date(NOW + HOUR).toISOString() }, facts: { opensAt: NOW + HOUR } },
   over: { form: { endsAt: new Date(NOW - HOUR).toISOString() }, facts: { endsAt: NOW - HOUR } },
   "without comments": { form: { comments: "false" }, facts: { comments: false } },
+  "with downloads": { form: { downloads: "true" }, facts: { downloads: true } },
   deleted: { form: {}, facts: { deletedAt: NOW } },
 };
-const AS_NEW = { password: "", opensAt: "", endsAt: "", comments: "true", asksNames: "false" };
+const AS_NEW = { password: "", opensAt: "", endsAt: "", comments: "true", downloads: "false", asksNames: "false" };
 
 interface Place {
   token: string;
@@ -48,6 +49,7 @@ const ROUTES: Route[] = [
   { name: "a playlist", deed: "watch", ask: (as, { token }) => as.get(`/w/${token}/r1/main.m3u8`) },
   { name: "an init", deed: "watch", ask: (as, { token }) => as.get(`/w/${token}/r1/screen/init.mp4`) },
   { name: "a segment", deed: "watch", ask: (as, { token }) => as.get(`/w/${token}/r1/screen/1.m4s`) },
+  { name: "the file", deed: "download", ask: (as, { token }) => as.get(`/w/${token}/film`) },
   { name: "where moments are", deed: "watch", ask: (as, { token }) => as.get(`/w/${token}/place?revision=1&at=0`) },
   {
     name: "a visit",
@@ -244,7 +246,8 @@ test("every door lets through whom the table says, and tells nobody else that th
   const look = async (audience: Audience, state: string) => {
     const facts: RecordingFacts = {
       ...{ id: "r", ownerId: "owner", workspaceId: "w", audience, deletedAt: null, opensAt: null, endsAt: null },
-      ...{ password: null, comments: true, named: { people: new Set(["known"]), passes: new Set(["key"]) } },
+      ...{ password: null, comments: true, downloads: false },
+      named: { people: new Set(["known"]), passes: new Set(["key"]) },
       folder: { people: new Set(["inside", "client"]), passes: new Set(["of"]), colleagues: false },
       ...STATES[state]!.facts,
     };

@@ -30,6 +30,8 @@ const POLICIES = {
   /** saved by itself while somebody edits */
   draft: { viewer: 120, address: 3_000, words: "That were many changes of an edit in a minute." },
   picture: { viewer: 20, address: 300, words: "That were many pictures in a minute." },
+  /** recordings made as one file: a while of work each */
+  film: { viewer: 20, address: 300, seconds: 3_600, words: "That were many files in an hour." },
   invite: { viewer: 60, address: 900, words: "That were many invitations in a minute." },
   /** wrong passwords at one recording from one address; right ones are not counted */
   password: { viewer: 400, address: 800, seconds: 900, words: "That were many wrong passwords." },

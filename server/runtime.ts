@@ -42,6 +42,7 @@ import { SetUps } from "./desk/set-ups";
 import { Events } from "./live/events";
 import { FolderContents } from "./folders/contents";
 import { Feeds } from "./folders/feeds";
+import { Films } from "./films/films";
 import { Folders } from "./folders/folders";
 import { Hooks } from "./hooks/hooks";
 import { isPublicAddress } from "./http/outward";
@@ -115,6 +116,8 @@ export interface Runtime {
   library: Library;
   retention: Retention;
   posters: Posters;
+  /** recordings as one file */
+  films: Films;
   pictures: Pictures;
   /** removes a recording for good, whoever asks */
   erase: Erase;
@@ -186,7 +189,11 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
     await queue.send("publish", { recordingId });
   };
   const suppressions = new Suppressions(db, (takeId) => queue.send("suppress", { takeId }));
-  const editing = new Editing(db, storage, events, log, suppressions, publishLater, makePosterLater);
+  const shown = async (recordingId: string) => {
+    await makePosterLater(recordingId);
+    await films.renew(recordingId);
+  };
+  const editing = new Editing(db, storage, events, log, suppressions, publishLater, shown);
   const lookOverLater = (takeId: string) => queue.send("look-over", { takeId });
   const drafts = new Drafts(
     db,
@@ -198,6 +205,7 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
     await makePosterLater(recordingId);
     await editing.leaveOutBackedUp(takeId);
     await lookOverLater(takeId);
+    await films.renew(recordingId);
     // What lists show of its figures is told by its length, which it has now.
     folds.soon(recordingId);
   };
@@ -239,10 +247,20 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
     await queue.cancel("make-poster", { recordingId });
     await queue.cancel("publish", { recordingId });
     await queue.cancel("prepare", { recordingId });
+    await queue.cancel("film", { recordingId });
   };
   const erase = eraser(db, storage, stopWork);
   const leaving = new Leaving({ db, storage, access, account, sessions, workspaces, log, stopWork });
   const library = new Library(db, access, erase);
+  const playback = new Playback(db, storage, channel);
+  const pictures = new Pictures(db);
+  const films = new Films(
+    { db, storage, playback, library, pictures, log },
+    {
+      later: (recordingId) => queue.send("film", { recordingId }),
+      cancel: (recordingId) => queue.cancel("film", { recordingId }),
+    },
+  );
   const retention = new Retention({ db, access, sessions, queue });
   const figures = new Figures(db, folds);
   const setUps = new SetUps(db);
@@ -266,6 +284,7 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
     prepare: ({ recordingId }, signal) => prepare(recordingId, signal),
     "look-over": ({ takeId }, signal) => lookOver({ db, storage, log }, takeId, signal),
     suppress: ({ takeId }, signal) => suppress({ db, storage, log }, takeId, signal),
+    film: ({ recordingId }, signal) => films.make(recordingId, signal),
     mail: ({ mailId }) => post.carry(mailId),
     tell: async (_, signal) => {
       await post.carryForgotten();
@@ -327,10 +346,11 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
     hooks,
     accounts: new Accounts(db, await SignInLimits.open(db), workspaces),
     ingest: new Ingest(db, storage, takes, makePosterLater),
-    playback: new Playback(db, storage, channel),
+    playback,
     library,
     retention,
-    pictures: new Pictures(db),
+    films,
+    pictures,
     posters: new Posters(db, access, storage, makePosterLater),
     erase,
     invites: new Invites(db, events, (recordingId) => access.changed(recordingId)),
@@ -346,7 +366,7 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
     folderContents: new FolderContents(db, folders, access),
     feeds: new Feeds(db, folders, settings.sessionSecret),
     passes: new Passes(settings.sessionSecret),
-    sharing: new Sharing(db, access),
+    sharing: new Sharing(db, access, (recordingId) => films.renew(recordingId)),
     doors,
     sender: new Sender(db, access, post, settings.publicUrl),
     post,

@@ -156,14 +156,21 @@ export const joinBytes = (...parts: Uint8Array[]): Uint8Array => Buffer.concat(p
 const decoded = (bytes: Uint8Array, args: string[]): Buffer =>
   withFile(bytes, (file) => execFileSync("ffmpeg", ["-v", "error", "-i", file, ...args, "-"], { maxBuffer: 2 ** 30 }));
 
-/** The numbers that the pictures of a numbered track show, each as often as it stands for a thirtieth of a second. */
-export function pictureNumbers(bytes: Uint8Array): number[] {
-  const filter = "fps=30,scale=16:1:flags=area,format=gray";
+/**
+ * The numbers that the pictures of a numbered track show, each as often as it stands for a thirtieth of a second.
+ * @param of where something lies over them: a filter that leaves a part that is free
+ */
+export function pictureNumbers(bytes: Uint8Array, of = "null"): number[] {
+  const filter = `fps=30,${of},scale=16:1:flags=area,format=gray`;
   const bars = decoded(bytes, ["-vf", filter, "-f", "rawvideo"]);
   return Array.from({ length: bars.length / 16 }, (_, n) =>
     bars.subarray(16 * n, 16 * n + 16).reduce((number, bar, bit) => number + (bar > 117 ? 2 ** bit : 0), 0),
   );
 }
+
+/** One picture of a file, as raw RGB. @param filter what is made of it before */
+export const pictureAt = (bytes: Uint8Array, n: number, filter = "null"): Buffer =>
+  decoded(bytes, ["-vf", `select=eq(n\\,${n}),${filter},format=rgb24`, "-frames:v", "1", "-f", "rawvideo"]);
 
 /** The samples of a track of sound, mono, 48,000 a second. */
 export function soundSamples(bytes: Uint8Array): Float32Array {

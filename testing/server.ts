@@ -10,6 +10,7 @@ import { Problem } from "../server/http/problem";
 import { sendProblem } from "../server/http/send";
 import { writeContentDigest } from "../server/ingest/digest";
 import { ingestHandler } from "../server/ingest/handler";
+import { filmHandler, isFilmPath } from "../server/films/handler";
 import { isMediaPath, mediaHandler } from "../server/playback/handler";
 import { openRuntime, type Runtime } from "../server/runtime";
 import { readSettings } from "../server/settings";
@@ -40,10 +41,11 @@ export function databaseUrlOf({ db }: Runtime): string {
 export async function serve(runtime: Runtime, people: Map<string, SignedIn>) {
   const ingest = ingestHandler(runtime);
   const media = mediaHandler(runtime);
+  const film = filmHandler(runtime);
   const server = createServer((req, res) => {
     const path = req.url!.split("?")[0]!;
     const member = people.get(String(req.headers["x-person"])) ?? null;
-    (isMediaPath(path) ? media : ingest)(req, res, path, member).catch((error: unknown) => {
+    (isMediaPath(path) ? media : isFilmPath(path) ? film : ingest)(req, res, path, member).catch((error: unknown) => {
       if (!(error instanceof Problem)) throw error;
       sendProblem(req, res, error);
     });

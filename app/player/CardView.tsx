@@ -1,18 +1,18 @@
 import Box from "@mui/material/Box";
 import Link from "@mui/material/Link";
-import type { Card, CardStyle } from "#core/layout/card";
-import { OUTLINE } from "#core/layout/mark";
+import type { Card } from "#core/layout/card";
+import { CARD_BOX, CARD_LOOKS, type CardLook } from "#core/layout/card-look";
 
 /** Words in place of the picture, in a frame of any size: everything is as large as its box. */
 export function CardView({ card, live = false }: { card: Card; live?: boolean }) {
   const { style, title, name, date, next, url } = card;
-  const { ground, ink, Decoration } = STYLES[style];
+  const { ground, ink, paths } = CARD_LOOKS[style];
   return (
     <Box
       data-testid="card"
       sx={{ position: "absolute", inset: 0, zIndex: 2, bgcolor: ground, color: ink, containerType: "size" }}
     >
-      <Decoration />
+      <Decoration paths={paths} />
       <Box
         sx={{
           position: "absolute",
@@ -49,49 +49,16 @@ export function CardView({ card, live = false }: { card: Card; live?: boolean })
   );
 }
 
-/** A roof of panes, as over a bench; an arch to the side; or two lines. */
-const STYLES: Record<CardStyle, { ground: string; ink: string; Decoration: () => React.ReactNode }> = {
-  panes: {
-    ground: "#16302B",
-    ink: OUTLINE.inner,
-    Decoration: () => (
-      <Drawing>
-        {Array.from({ length: 9 }, (_, i) => (
-          <path key={i} d={`M${i * 20} 0L${80 + (i * 20 - 80) * 0.55} 11`} stroke="#6FC79D" strokeWidth=".5" />
-        ))}
-        <path d="M0 11H160M0 5.5H160" stroke="#6FC79D" strokeWidth=".5" />
-      </Drawing>
-    ),
-  },
-  arch: {
-    ground: "#F7F5EF",
-    ink: "#16302B",
-    Decoration: () => (
-      <Drawing>
-        <path d="M110 90V46a20 20 0 0 1 40 0V90Z" fill="#2F7D5B" />
-        <path d="M117 90V47a13 13 0 0 1 26 0V90Z" fill="#F5C767" />
-      </Drawing>
-    ),
-  },
-  lines: {
-    ground: "#F7F5EF",
-    ink: "#16302B",
-    Decoration: () => (
-      <Drawing>
-        <path d="M14 11H146M14 79H146" stroke="#B4502D" strokeWidth=".8" />
-      </Drawing>
-    ),
-  },
-};
-
-const Drawing = ({ children }: { children: React.ReactNode }) => (
+const Decoration = ({ paths }: Pick<CardLook, "paths">) => (
   <svg
-    viewBox="0 0 160 90"
+    viewBox={`0 0 ${CARD_BOX.width} ${CARD_BOX.height}`}
     preserveAspectRatio="none"
     fill="none"
     aria-hidden
     style={{ position: "absolute", inset: 0, width: "100%", height: "100%" }}
   >
-    {children}
+    {paths.map(({ d, fill, stroke, width }) => (
+      <path key={d} d={d} fill={fill} stroke={stroke} strokeWidth={width} />
+    ))}
   </svg>
 );

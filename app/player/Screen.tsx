@@ -9,6 +9,7 @@ import { holdingAt } from "#core/recipe/as-shown";
 import { alone, atPlace, isInset, layerOf, sceneAt, type Scene, type SceneLayer } from "#core/layout/scene";
 import type { Viewed as ViewedTrack } from "#core/recipe/dress";
 import { marksAt } from "#core/layout/mark";
+import { ZOOM_TAKES } from "#core/layout/view";
 import { formatClock } from "#core/time/micros";
 import type { Layer, Playable } from "#server/playback/playback";
 import { archRadius } from "../components/Arch";
@@ -21,7 +22,7 @@ import { KeysDialog } from "./KeysDialog";
 import type { Opening } from "./early";
 import type { Player } from "./player";
 import { usePlayerState } from "./usePlayer";
-import { Viewed, Zoomed, ZOOM_MS } from "./Viewed";
+import { Viewed, Zoomed } from "./Viewed";
 
 /** Most recordings have none: what draws them is not asked for before there is one. */
 const Marks = lazy(() => import("../components/Marks").then(({ Marks }) => ({ default: Marks })));
@@ -201,7 +202,7 @@ export function Screen({
             sx={{ position: "absolute", overflow: "hidden" }}
             style={layerStyle(live ? main : alone(lead).layers[0], fade)}
           >
-            <Zoomed place={live ? zoom?.place : undefined} ease={moves ? ZOOM_MS : 0}>
+            <Zoomed place={live ? zoom?.place : undefined} ease={moves ? ZOOM_TAKES / 1000 : 0}>
               <Viewed view={live ? dress.views[lead as ViewedTrack] : undefined} picture={frame} box={frame} how="fit">
                 <video
                   ref={attach("main")}

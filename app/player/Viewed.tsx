@@ -56,9 +56,6 @@ interface ZoomedProps {
   children: ReactNode;
 }
 
-/** How long the eye is led to a place and back. */
-export const ZOOM_MS = 700;
-
 /** What is in a box, as near as a place of it fills it. */
 export function Zoomed({ place, ease, children }: ZoomedProps) {
   const { x, y, width } = place ?? { x: 0, y: 0, width: 1 };

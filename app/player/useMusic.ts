@@ -1,6 +1,6 @@
 import { useEffect } from "react";
 import { factorOf } from "#core/audio/gain";
-import { TUNES, type Music } from "#core/audio/music";
+import { MUSIC_SLOWLY, TUNES, type Music } from "#core/audio/music";
 import { soundAt } from "#core/audio/sound-at";
 import type { Range } from "#core/time/ranges";
 import { toSeconds } from "#core/time/micros";
@@ -14,8 +14,6 @@ export interface ShownMusic extends Music {
 }
 
 const LOOK_MS = 100;
-/** It goes lower and comes back this slowly: a change is not heard as one. Seconds */
-const SLOWLY = 0.25;
 
 /**
  * Plays a tune under a recording: while that plays, from where that is, and lower where somebody speaks. A layer of
@@ -35,7 +33,7 @@ export function useMusic(player: Player | null, music: ShownMusic | null, { fade
       audio.muted = state.muted;
       const low = speech.some(({ from, to }) => from <= state.time && state.time < to) ? under : 0;
       const faded = soundAt("music", 0, { louder: [], fades }, state.time, now);
-      setFactor(audio, factorOf(decibels + low) * faded, SLOWLY);
+      setFactor(audio, factorOf(decibels + low) * faded, MUSIC_SLOWLY);
       if (state.seeks !== seeks) {
         seeks = state.seeks;
         audio.currentTime = toSeconds(now.at) % TUNES[tune];

@@ -1,6 +1,7 @@
 import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
 import { useEffect, useRef } from "react";
+import { may } from "#core/access/access";
 import { parseFragment } from "#core/answers/fragment";
 import { REACTIONS } from "#core/answers/kinds";
 import { AskPane } from "../answers/AskPane";
@@ -24,6 +25,7 @@ import { RightAfter } from "../watch/RightAfter";
 import { oembedLinks } from "#core/embed/oembed";
 import { cardOf } from "../watch/card";
 import { Cuts } from "../watch/Cuts";
+import { TakeAlong } from "../watch/TakeAlong";
 import { TakesOrder } from "../watch/TakesOrder";
 import { Stills } from "../watch/Stills";
 import { ProposedChapters } from "../watch/ProposedChapters";
@@ -49,8 +51,9 @@ export async function loader({ context, params }: Route.LoaderArgs) {
   if (found.door !== "open") throw closedDoor(found);
   const facts = found.recording;
   const mine = member?.id === facts.ownerId;
-  const [shown, noted, takes, sharedAs] = await Promise.all([
+  const [shown, film, noted, takes, sharedAs] = await Promise.all([
     shownAt(app, facts),
+    !mine && may(subject, "download", facts, Date.now()) ? runtime.films.of(facts.id) : null,
     mine ? runtime.library.noted(facts.id) : null,
     mine ? runtime.library.shownTakes(facts.id) : null,
     mine ? runtime.sharing.of(facts.id) : null,
@@ -58,6 +61,7 @@ export async function loader({ context, params }: Route.LoaderArgs) {
   return {
     ...shown,
     mine,
+    film,
     shared: sharedAs && {
       id: facts.id,
       token: facts.token,
@@ -104,6 +108,7 @@ function WatchPage({ loaderData }: Route.ComponentProps) {
     captions,
     description,
     tags,
+    film,
     noted,
     takes,
   } = loaderData;
@@ -146,6 +151,7 @@ function WatchPage({ loaderData }: Route.ComponentProps) {
           {shared?.as.goesAt && <GoesSoon id={id} goesAt={shared.as.goesAt} />}
           <Box sx={{ display: "flex", flexWrap: "wrap", columnGap: 2, alignItems: "baseline" }}>
             <AboutLine id={id} about={{ description, tags }} mine={mine} />
+            {film && <TakeAlong token={token} film={film} />}
             {noted && chapters.length === 0 && <ProposedChapters id={id} proposed={noted.chapters} />}
             {takes && playable && !unfinished && <TakesOrder id={id} revision={playable.revision} takes={takes} />}
             {noted && <Stills moments={noted.stills} player={player} title={title} />}

@@ -126,7 +126,7 @@ function ConsentNote({ id, consent }: { id: string; consent: Consent }) {
         label="Who else is seen or heard"
         value={who}
         onChange={(e) => setWho(e.target.value)}
-        helperText="Kept with the recording, for you and whoever gets it after you; viewers are not told."
+        helperText="Kept with the recording, for you and whoever gets it after you, and in its file. Pages do not show it."
         slotProps={{ htmlInput: { maxLength: 300 } }}
       />
       <FormControlLabel

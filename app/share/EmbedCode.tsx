@@ -23,23 +23,21 @@ const WIDTH_NAMES: Record<EmbedWidth, string> = {
 export function EmbedCode({ shared }: { shared: Shared }) {
   const { audience, sites } = shared.as;
   return (
-    <Box sx={{ mt: 2 }}>
-      <Folded title="Put it into a page" value={sites.length === 0 ? "no site may yet" : sitesOf(sites)} later>
-        {audience !== "anyone" ? (
-          <Typography>
-            Only what anyone with the link can open plays in other pages: nobody is signed in there. Choose that above
-            first.
-          </Typography>
-        ) : sites.length === 0 ? (
-          <Typography>
-            An owner of {shared.workspace} names the sites that may show recordings, on the{" "}
-            <a href="/workspace">page of the workspace</a>. There are none yet, so no page could show it.
-          </Typography>
-        ) : (
-          <Code shared={shared} />
-        )}
-      </Folded>
-    </Box>
+    <Folded title="Put it into a page" value={sites.length === 0 ? "no site may yet" : sitesOf(sites)} later>
+      {audience !== "anyone" ? (
+        <Typography>
+          Only what anyone with the link can open plays in other pages: nobody is signed in there. Choose that above
+          first.
+        </Typography>
+      ) : sites.length === 0 ? (
+        <Typography>
+          An owner of {shared.workspace} names the sites that may show recordings, on the{" "}
+          <a href="/workspace">page of the workspace</a>. There are none yet, so no page could show it.
+        </Typography>
+      ) : (
+        <Code shared={shared} />
+      )}
+    </Folded>
   );
 }
 

@@ -57,6 +57,14 @@ export function Sentence({ as, workspace, onChange }: Props) {
             no="may not comment"
             onChoose={(comments) => onChange({ comments })}
           />
+          , and{" "}
+          <YesNo
+            label="May they have it as a file"
+            value={as.downloads}
+            yes="may download it"
+            no="may not download it"
+            onChoose={(downloads) => onChange({ downloads })}
+          />
           . Guests{" "}
           <YesNo
             label="Are guests asked for a name"

@@ -7,6 +7,7 @@ import DialogTitle from "@mui/material/DialogTitle";
 import useMediaQuery from "@mui/material/useMediaQuery";
 import { useState } from "react";
 import { useFetcher } from "react-router";
+import { AsFile } from "./AsFile";
 import { BeforeSharing } from "./BeforeSharing";
 import { EmbedCode } from "./EmbedCode";
 import { Links } from "./Links";
@@ -47,6 +48,7 @@ export function ShareDialog({ shared, onClose }: { shared: Shared; onClose: () =
         <Links shared={shared} />
         <BeforeSharing shared={shared} />
         <EmbedCode shared={shared} />
+        <AsFile shared={shared} />
       </DialogContent>
       <DialogActions>
         <Button onClick={onClose} variant="contained">

@@ -21,5 +21,5 @@ export interface Shared {
 
 /** One part of the sentence, as it is to be; as a form sends it. */
 export type ShareChange = Partial<
-  Record<"audience" | "opensAt" | "endsAt" | "password" | "comments" | "asksNames", string>
+  Record<"audience" | "opensAt" | "endsAt" | "password" | "comments" | "downloads" | "asksNames", string>
 >;

@@ -42,8 +42,7 @@ function filesOf(bundle: Rollup.OutputBundle): Set<string> {
       // Large, and wanted by few.
       if (/^(?:vision|speech)\//.test(output.fileName)) continue;
       // Of the fonts those of western letters: others come when they are needed.
-      if (!/\.woff2?$/.test(output.fileName) || /latin-(?:\d+|wght)/.test(output.fileName))
-        files.add(`/${output.fileName}`);
+      if (!/\.woff2?$/.test(output.fileName) || /latin-\d+/.test(output.fileName)) files.add(`/${output.fileName}`);
     } else if (ENTRIES.some((entry) => entry.test(output.facadeModuleId ?? ""))) reach(output.fileName);
   }
   return files;

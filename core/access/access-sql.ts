@@ -41,12 +41,14 @@ export function maySql(deed: Deed, subject: SubjectSql, as: readonly Standing[] 
 }
 
 const NOBODY = "false";
+/** What its owner allows others besides, or not. */
+const ALLOWED: { [D in Deed]?: string } = { comment: "r.comments", download: "r.downloads" };
 
 function standingSql(standing: Standing, deed: Deed, subject: SubjectSql): string {
   const owner = `r.owner_id is not distinct from ${subject.person}`;
   if (standing === "owner") return owner;
   const known = letInSql("known", subject);
-  const others = and(`not (${owner})`, deed === "comment" ? "r.comments" : "true");
+  const others = and(`not (${owner})`, ALLOWED[deed] ?? "true");
   if (standing === "known") return and(others, known);
   return and(`${others} and not ${known} and r.password_id is null`, letInSql("holder", subject));
 }

@@ -63,6 +63,7 @@ const recording = (audience: Audience, more: Partial<RecordingFacts> = {}): Reco
   endsAt: null,
   password: null,
   comments: true,
+  downloads: false,
   named: { people: new Set(["n", "m"]), passes: new Set(["of-ida", "of-tom"]) },
   folder: { people: new Set(["i", "j"]), passes: new Set(["of-maud"]), colleagues: false },
   ...more,
@@ -131,6 +132,15 @@ describe("access", () => {
     const quiet = recording("anyone", { comments: false });
     expect(who("comment", quiet)).toEqual(["owner"]);
     expect(who("answer", quiet)).toEqual(everybody);
+  });
+
+  it("only where its owner allows it others have it as a file", () => {
+    for (const audience of AUDIENCES) {
+      expect(who("download", recording(audience))).toEqual(["owner"]);
+      const open = recording(audience, { downloads: true });
+      expect(who("download", open)).toEqual(who("watch", open));
+    }
+    expect(who("download", recording("anyone", { downloads: true, endsAt: NOW }))).toEqual(["owner"]);
   });
 
   it.each(AUDIENCES)("a deleted recording (%s) only can be brought back by its owner", (audience) => {

@@ -64,6 +64,8 @@ export interface RecordingFacts {
   password: string | null;
   /** may others comment? */
   comments: boolean;
+  /** may others have it as a file? */
+  downloads: boolean;
   named: Admitted;
   /** the people of its folder and of those above; `colleagues` where everybody of the workspace is among them */
   folder: Admitted & { colleagues: boolean };
@@ -76,6 +78,8 @@ export type Deed =
   | "answer"
   /** write, and reply */
   | "comment"
+  /** have it as one file */
+  | "download"
   /** see who opened, watched and answered; ask and invite */
   | "figures"
   /** see it listed in the library */
@@ -136,11 +140,18 @@ export const TABLE: Record<Deed, Record<State, readonly Standing[]>> = {
   watch: { draft: ["owner"], shared: ["owner", "known", "holder"], shut: ["owner"], deleted: [] },
   answer: { draft: ["owner"], shared: ["owner", "known", "holder"], shut: ["owner"], deleted: [] },
   comment: { draft: ["owner"], shared: ["owner", "known", "holder"], shut: ["owner"], deleted: [] },
+  download: { draft: ["owner"], shared: ["owner", "known", "holder"], shut: ["owner"], deleted: [] },
   figures: { draft: ["owner"], shared: ["owner"], shut: ["owner"], deleted: [] },
   list: { draft: ["owner"], shared: ["owner", "known"], shut: ["owner"], deleted: ["owner"] },
   change: { draft: ["owner"], shared: ["owner"], shut: ["owner"], deleted: [] },
   restore: { draft: [], shared: [], shut: [], deleted: ["owner"] },
   feed: { draft: ["owner"], shared: ["owner"], shut: ["owner"], deleted: [] },
+};
+
+/** What its owner allows others besides, or not. */
+const ALLOWED: { [D in Deed]?: (recording: RecordingFacts) => boolean } = {
+  comment: ({ comments }) => comments,
+  download: ({ downloads }) => downloads,
 };
 
 /** May this person do this with this recording, now (ms since 1970)? The only place where that is decided. */
@@ -149,7 +160,7 @@ export function may(subject: Subject, deed: Deed, recording: RecordingFacts, now
   const standing = standingOf(subject, recording);
   if (state === null || standing === null || !TABLE[deed][state].includes(standing)) return false;
   if (standing === "holder" && !showsPassword(subject, recording)) return false;
-  return deed !== "comment" || recording.comments || standing === "owner";
+  return standing === "owner" || (ALLOWED[deed]?.(recording) ?? true);
 }
 
 /**

@@ -18,7 +18,7 @@ describe("who gains and who loses sight by a move", () => {
     ]);
     const facts = (audience: Audience, { people, colleagues }: PeopleOfFolder): RecordingFacts => ({
       ...{ id: "r", ownerId: "orla", workspaceId: "w", audience, deletedAt: null, opensAt: null, endsAt: null },
-      ...{ password: null, comments: true, named: { people: new Set(), passes: new Set() } },
+      ...{ password: null, comments: true, downloads: false, named: { people: new Set(), passes: new Set() } },
       folder: { people: new Set(people.map(({ id }) => id)), passes: new Set(), colleagues },
     });
     // Wren is a colleague in no folder: what she gains or loses is what everybody of the workspace does.

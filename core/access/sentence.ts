@@ -12,6 +12,7 @@ export interface ToldAudience {
   endsAt: number | null;
   hasPassword: boolean;
   comments: boolean;
+  downloads: boolean;
 }
 
 /** Names as people say them: one, two, or one and how many others. */
@@ -56,7 +57,7 @@ export function sayAudience(
 ): string {
   const who = sayWho(told, workspace);
   if (told.audience === "owner") return who;
-  const { opensAt, endsAt, hasPassword, comments } = told;
+  const { opensAt, endsAt, hasPassword, comments, downloads } = told;
   const over = endsAt !== null && endsAt <= now;
   const parts = [
     who,
@@ -64,6 +65,7 @@ export function sayAudience(
     endsAt !== null && !over && `until ${day(endsAt)}`,
     hasPassword && "with a password",
     !comments && "without comments",
+    downloads && "with downloads",
   ];
   return parts.filter(Boolean).join(", ");
 }

@@ -18,6 +18,9 @@ export const MUSIC_LEVEL = { least: -30, most: 0 };
 export const MUSIC_UNDER = { least: -30, most: 0 };
 export const USUAL_MUSIC: Omit<Music, "tune"> = { decibels: -4, under: -12 };
 
+/** It goes lower and comes back this slowly: a change is not heard as one. Seconds, for two thirds of the way */
+export const MUSIC_SLOWLY = 0.25;
+
 /** In a shorter pause it stays low: it would come and go with each breath. */
 const LONG: Micros = 1_200_000;
 /** It goes low so long before speech begins, and comes back so long after. */

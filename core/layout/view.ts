@@ -1,3 +1,4 @@
+import type { Micros } from "../time/micros";
 import type { Rect, Size } from "./layout";
 
 /** Which way up a picture is turned, in degrees clockwise. */
@@ -17,6 +18,9 @@ export interface View {
 export const MOST_TILT = 15;
 /** No smaller part of a picture is shown: a share of each side. */
 export const LEAST_SIDE = 0.05;
+
+/** How long the eye is led to a place that fills the frame, and back. */
+export const ZOOM_TAKES: Micros = 700_000;
 
 export const WHOLE: Rect = { x: 0, y: 0, width: 1, height: 1 };
 export const AS_IT_IS: View = { turn: 0, tilt: 0, crop: WHOLE };

@@ -9,7 +9,7 @@ let runtime: Runtime;
 let people: [string, Subject][];
 const DAY_MS = 24 * 3600 * 1000;
 const inDays = (days: number | null) => (days === null ? null : new Date(Date.now() + days * DAY_MS));
-/** When it was deleted, opens and ends, in days from now; with a password; without comments. */
+/** When it was deleted, opens and ends, in days from now; with a password; without comments; with downloads. */
 const VARIANTS = [
   {},
   { deletedAt: 0 },
@@ -22,6 +22,8 @@ const VARIANTS = [
   { comments: false },
   { password: true, comments: false, endsAt: 2 },
   { password: true, deletedAt: -1 },
+  { downloads: true },
+  { downloads: true, comments: false, password: true },
 ];
 
 beforeAll(async () => {
@@ -66,19 +68,21 @@ beforeAll(async () => {
         endsAt = null,
         password,
         comments,
+        downloads = false,
       } = { comments: true, ...variant } as {
         deletedAt?: number;
         opensAt?: number;
         endsAt?: number;
         password?: boolean;
         comments: boolean;
+        downloads?: boolean;
       };
       const id = take.recordingId;
       const locked = password ? { passwordHash: "…", passwordId: randomUUID() } : {};
       const times = { deletedAt: inDays(deletedAt), opensAt: inDays(opensAt), endsAt: inDays(endsAt) };
       // Half of them lie in the folder.
       const folderId = i % 2 === 0 ? inner : null;
-      await Recording.update({ ...times, ...locked, comments, folderId, audience }, { where: { id } });
+      await Recording.update({ ...times, ...locked, comments, downloads, folderId, audience }, { where: { id } });
       for (const [, person] of [people[2]!, people[4]!])
         await Invite.create({
           id: randomUUID(),

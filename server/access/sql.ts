@@ -13,7 +13,7 @@ const ms = (moment: string) => `(extract(epoch from ${moment}) * 1000)::float8`;
 export const factsBy = (by: FactsBy) => /* sql */ `
 select r.id, r.token, r.owner_id as "ownerId", r.workspace_id as "workspaceId", r.audience,
        ${ms("r.deleted_at")} as "deletedAt", ${ms("r.opens_at")} as "opensAt", ${ms("r.ends_at")} as "endsAt",
-       r.password_id as password, r.comments, r.asks_names as "asksNames", n.named, d.folder
+       r.password_id as password, r.comments, r.downloads, r.asks_names as "asksNames", n.named, d.folder
   from recordings r
   cross join lateral (
     select json_build_object(

@@ -42,8 +42,8 @@ export async function fileOf({ storage, dir, signal }: Work, { initKey, segments
 }
 
 /**
- * The samples of a sound from the beginning of its take on, side by side, as they come. What is missing at the
- * beginning, or in between, is silence.
+ * The samples of a sound from the beginning of its file on, side by side, as they come. What is missing in between is
+ * silence.
  */
 export async function* samplesOf(
   file: string,
@@ -60,6 +60,11 @@ export async function* samplesOf(
     yield new Float32Array(new Uint8Array(bytes.subarray(0, length)).buffer);
     rest = bytes.subarray(length);
   }
+}
+
+/** Samples as a program reads them. */
+export async function* inBytes(sound: AsyncIterable<Float32Array>): AsyncGenerator<Uint8Array> {
+  for await (const { buffer, byteOffset, byteLength } of sound) yield new Uint8Array(buffer, byteOffset, byteLength);
 }
 
 /** How loud a sound is in all, as its samples come. */

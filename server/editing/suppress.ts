@@ -14,7 +14,7 @@ import { fromTicks, type Micros } from "#core/time/micros";
 import type { Database } from "../database/connection";
 import { ffmpegFed, inFolder } from "../jobs/decoder";
 import { digestOf, shortDigest, type Storage } from "../storage/storage";
-import { fileOf, Measure, RATE, samplesOf, type SegmentsOfTrack, type Work } from "./sounds";
+import { fileOf, inBytes, Measure, RATE, samplesOf, type SegmentsOfTrack, type Work } from "./sounds";
 import { END_SUPPRESSION, KEEP_SUPPRESSED, TAKE_SEGMENTS, TO_SUPPRESS, WANT_SUPPRESSED } from "./sql";
 
 /** Somebody waits for it, and an hour of it takes three minutes: most of them are not ffmpeg's. */
@@ -150,10 +150,6 @@ async function* withoutFirst(sound: AsyncIterable<Float32Array>, count: number):
     left -= skipped;
     yield samples.subarray(skipped);
   }
-}
-
-async function* inBytes(sound: AsyncIterable<Float32Array>): AsyncGenerator<Uint8Array> {
-  for await (const { buffer, byteOffset, byteLength } of sound) yield new Uint8Array(buffer, byteOffset, byteLength);
 }
 
 const program = async () =>

@@ -1,4 +1,6 @@
 import type { IncomingMessage, ServerResponse } from "node:http";
+import type { Readable } from "node:stream";
+import { pipeline } from "node:stream/promises";
 import type { Problem } from "./problem";
 
 /** Answers with JSON that nobody may cache. */
@@ -25,33 +27,60 @@ export function sendProblem(req: IncomingMessage, res: ServerResponse, problem: 
 
 export const NEVER_CHANGES = "private, max-age=31536000, immutable";
 
-/**
- * Answers with bytes that have an entity tag: `ETag`, `If-None-Match` and one byte range.
- * Source: RFC 9110, sections 8.8.3, 13.1.2 and 14.
- */
-export function sendBytes(
+interface Tagged {
+  type: string;
+  etag: string;
+  cacheControl: string;
+}
+
+/** Answers with bytes that have an entity tag. Source: RFC 9110, sections 8.8.3, 13.1.2 and 14. */
+export function sendBytes(req: IncomingMessage, res: ServerResponse, file: Tagged & { bytes: Buffer }): void {
+  const part = begin(req, res, file, file.bytes.length);
+  if (part) res.end(req.method === "HEAD" ? undefined : file.bytes.subarray(part.from, part.to + 1));
+}
+
+/** The same of what is stored, as it is read: no more than a few pieces of it is in memory. */
+export async function sendStored(
   req: IncomingMessage,
   res: ServerResponse,
-  { bytes, type, etag, cacheControl }: { bytes: Buffer; type: string; etag: string; cacheControl: string },
-): void {
+  file: Tagged & { size: number; read: (part: { from: number; to: number }) => Promise<Readable> },
+): Promise<void> {
+  const part = begin(req, res, file, file.size);
+  if (!part) return;
+  if (req.method === "HEAD") return void res.end();
+  try {
+    await pipeline(await file.read(part), res);
+  } catch (error) {
+    // Whoever asked has left in the middle; anything else breaks the answer off, so that nobody takes it for whole.
+    if ((error as NodeJS.ErrnoException).code !== "ERR_STREAM_PREMATURE_CLOSE") throw error;
+  }
+}
+
+/** Begins an answer: all of it, or the part that is asked for. @returns null where nothing more is to be sent */
+function begin(
+  req: IncomingMessage,
+  res: ServerResponse,
+  { type, etag, cacheControl }: Tagged,
+  size: number,
+): { from: number; to: number } | null {
   res.setHeader("etag", etag);
   res.setHeader("cache-control", cacheControl);
   res.setHeader("accept-ranges", "bytes");
   const known = req.headers["if-none-match"];
   if (known && known.split(",").some((tag) => tag.trim().replace(/^W\//, "") === etag || tag.trim() === "*")) {
-    res.writeHead(304);
-    return void res.end();
+    res.writeHead(304).end();
+    return null;
   }
   const range =
-    req.headers["if-range"] && req.headers["if-range"] !== etag ? null : parseRange(req.headers.range, bytes.length);
+    req.headers["if-range"] && req.headers["if-range"] !== etag ? null : parseRange(req.headers.range, size);
   if (range === "unsatisfiable") {
-    res.writeHead(416, { "content-range": `bytes */${bytes.length}` });
-    return void res.end();
+    res.writeHead(416, { "content-range": `bytes */${size}` }).end();
+    return null;
   }
-  const part = range ? bytes.subarray(range.from, range.to + 1) : bytes;
-  if (range) res.setHeader("content-range", `bytes ${range.from}-${range.to}/${bytes.length}`);
-  res.writeHead(range ? 206 : 200, { "content-type": type, "content-length": part.length });
-  res.end(req.method === "HEAD" ? undefined : part);
+  const part = range ?? { from: 0, to: size - 1 };
+  if (range) res.setHeader("content-range", `bytes ${part.from}-${part.to}/${size}`);
+  res.writeHead(range ? 206 : 200, { "content-type": type, "content-length": part.to - part.from + 1 });
+  return part;
 }
 
 /** One range of a `Range` header; null when there is none, or several (a server may ignore those). */

@@ -12,6 +12,8 @@ export interface DecoderLimits {
   megabytes: number;
   processorSeconds: number;
   wallMs: number;
+  /** after everything else that the computer does */
+  gentle?: boolean;
 }
 
 /** Runs ffmpeg under limits (`prlimit` of util-linux). @throws where it fails, or comes to a limit */
@@ -72,6 +74,7 @@ const boundsOf = ({ megabytes, processorSeconds }: DecoderLimits): string[] => [
 ];
 const limited = (args: string[], limits: DecoderLimits, reads = false): string[] => [
   ...boundsOf(limits),
+  ...(limits.gentle ? ["nice", "-n", "10"] : []),
   "ffmpeg",
   "-v",
   "error",

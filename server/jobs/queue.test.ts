@@ -28,6 +28,7 @@ const NOTHING = {
   "look-over": nothing,
   mail: nothing,
   suppress: nothing,
+  film: nothing,
   hooks: nothing,
 };
 /** a database that has the tables, and no queue of its own any more */

@@ -16,6 +16,8 @@ export interface Jobs {
   "look-over": { takeId: string };
   /** the noise is taken out of a voice */
   suppress: { takeId: string };
+  /** what was asked for is in the table of films */
+  film: { recordingId: string };
   /** what is written down in the table of mails is carried */
   mail: { mailId: string };
   /** people are told what is new for them, and reminded of what is asked of them */
@@ -50,6 +52,8 @@ const POLICIES: { [N in Name]: JobPolicy<N> } = {
   prepare: { key: ({ recordingId }) => recordingId, seconds: 180 },
   "look-over": { key: ({ takeId }) => takeId, seconds: 600 },
   suppress: { key: ({ takeId }) => takeId, seconds: 900 },
+  // As publishing: an hour of it is made in many goes.
+  film: { key: ({ recordingId }) => recordingId, seconds: 600 },
   // A mail server that is away comes back within hours: after half a minute, a minute, two, and so on.
   mail: { key: ({ mailId }) => mailId, seconds: 120, tries: { retryLimit: 9, retryDelay: 30, retryBackoff: true } },
   // The next minute is the next try.

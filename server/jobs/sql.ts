@@ -55,6 +55,13 @@ select o.key
   from unnest($1::text[], $2::uuid[]) as o(key, recording_id) left join recordings r on r.id = o.recording_id
  where r.id is null or r.poster_key is distinct from o.key`;
 
+/** Of these objects (keys $1, of recordings $2), those that are of no film that is made or waited for. */
+export const UNNAMED_FILMS = `
+select o.key
+  from unnest($1::text[], $2::uuid[]) as o(key, recording_id) left join films f on f.recording_id = o.recording_id
+ where f.id is null or f.state = 'failed' or (f.state = 'ready'
+   and (f.key <> o.key or f.revision <> (select max(number) from revisions where recording_id = o.recording_id)))`;
+
 /** What is still to be done of queue $1 about $2, or is being done. */
 export const UNFINISHED_JOBS = `
 select id from jobs.job where name = $1 and singleton_key = $2 and state in ('created', 'retry', 'active')`;

@@ -1,6 +1,6 @@
 import type { Database } from "../database/connection";
 import type { Storage } from "../storage/storage";
-import { UNNAMED_POSTERS, UNNAMED_PARTS } from "./sql";
+import { UNNAMED_FILMS, UNNAMED_PARTS, UNNAMED_POSTERS } from "./sql";
 
 /** Objects that are looked up in one statement. */
 const AT_ONCE = 500;
@@ -8,7 +8,8 @@ const AT_ONCE = 500;
 const AGE_MS = 24 * 3600 * 1000;
 
 const PART = /^takes\/([\da-f-]{36})\/([\w-]+)\/(?:init|(-?\d+))-[^/]+$/;
-const POSTER = /^posters\/([\da-f-]{36})\/[^/]+$/;
+/** What is made of a recording. */
+const MADE = /^(?:posters|films)\/([\da-f-]{36})\/.+$/;
 
 /**
  * Removes stored objects that no row names: a process died between the two, or a job wrote while what it was for was
@@ -20,7 +21,8 @@ export async function sweepStorage(db: Database, storage: Storage, now = Date.no
   let removed = 0;
   for (const [prefix, unnamed] of [
     ["takes", (keys: string[]) => unnamedParts(db, keys)],
-    ["posters", (keys: string[]) => unnamedPosters(db, keys)],
+    ["posters", (keys: string[]) => unnamedOf(db, UNNAMED_POSTERS, keys)],
+    ["films", (keys: string[]) => unnamedOf(db, UNNAMED_FILMS, keys)],
   ] as const) {
     let some: string[] = [];
     const look = async () => {
@@ -54,15 +56,13 @@ async function unnamedParts(db: Database, keys: string[]): Promise<string[]> {
   return rows.map((row) => row.key);
 }
 
-async function unnamedPosters(db: Database, keys: string[]): Promise<string[]> {
-  const posters = keys.flatMap((key) => {
-    const [, recordingId] = POSTER.exec(key) ?? [];
+/** @param statement of keys, and of the recordings that they say */
+async function unnamedOf(db: Database, statement: string, keys: string[]): Promise<string[]> {
+  const made = keys.flatMap((key) => {
+    const [, recordingId] = MADE.exec(key) ?? [];
     return recordingId ? [{ key, recordingId }] : [];
   });
-  if (posters.length === 0) return [];
-  const rows = await db.rows<{ key: string }>(UNNAMED_POSTERS, [
-    posters.map((p) => p.key),
-    posters.map((p) => p.recordingId),
-  ]);
-  return rows.map((row) => row.key);
+  if (made.length === 0) return [];
+  const bind = [made.map(({ key }) => key), made.map(({ recordingId }) => recordingId)];
+  return (await db.rows<{ key: string }>(statement, bind)).map(({ key }) => key);
 }

@@ -11,7 +11,8 @@ import { colleagueOf, feedTake, freshRuntime, newMember } from "../../testing/se
 import type { SignedIn } from "../accounts/sessions";
 import type { Runtime } from "../runtime";
 import type { Storage } from "../storage/storage";
-import { archiveOf, fileName, type ArchiveFile } from "./archive";
+import { fileName } from "../http/file-name";
+import { archiveOf, type ArchiveFile } from "./archive";
 import { Everything } from "./everything";
 
 describe("an archive", () => {

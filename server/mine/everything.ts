@@ -7,13 +7,14 @@ import type { SignedIn } from "../accounts/sessions";
 import type { Comments } from "../answers/comments";
 import type { Database } from "../database/connection";
 import type { SetUps } from "../desk/set-ups";
+import { fileName } from "../http/file-name";
 import { Problem } from "../http/problem";
 import type { Wishes } from "../notices/wishes";
 import type { Library } from "../recordings/library";
 import { MissingObject, type Storage } from "../storage/storage";
 import type { Figures } from "../viewing/figures";
 import type { Consent } from "../sharing/sharing";
-import { archiveOf, fileName, type ArchiveFile } from "./archive";
+import { archiveOf, type ArchiveFile } from "./archive";
 import { MADE, OPENED, PARTS, SAID, TRACKS } from "./sql";
 
 interface Made {

@@ -20,7 +20,7 @@ export async function removeMedia(
   const parts = [...new Set(takes.flatMap(({ id, mediaOf }) => (mediaOf ? [id, mediaOf] : [id])))];
   const free = await db.rows<{ id: string }>(MEDIA_OF_NOBODY, [parts]);
   for (const { id } of free) await storage.removeAll(`takes/${id}`);
-  for (const id of recordingIds) await storage.removeAll(`posters/${id}`);
+  for (const id of recordingIds) for (const made of ["posters", "films"]) await storage.removeAll(`${made}/${id}`);
 }
 
 /**

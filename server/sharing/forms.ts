@@ -25,6 +25,7 @@ export const shareForm = Joi.object({
       "string.max": "Use at most 200 characters.",
     }),
   comments: Joi.boolean(),
+  downloads: Joi.boolean(),
   asksNames: Joi.boolean(),
 });
 

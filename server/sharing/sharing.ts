@@ -24,6 +24,7 @@ export interface SharedAs {
   endsAt: string | null;
   hasPassword: boolean;
   comments: boolean;
+  downloads: boolean;
   asksNames: boolean;
   /** eight characters; null where nobody has wanted them */
   short: string | null;
@@ -46,6 +47,7 @@ export interface ShareChange {
   endsAt?: Date | null;
   password?: string;
   comments?: boolean;
+  downloads?: boolean;
   asksNames?: boolean;
 }
 
@@ -59,6 +61,8 @@ export class Sharing {
   constructor(
     private readonly db: Database,
     private readonly access: AccessFacts,
+    /** others may have a recording as a file: it is made, where it is not there */
+    private readonly asFile: (recordingId: string) => Promise<void>,
   ) {}
 
   async of(recordingId: string): Promise<SharedAs> {
@@ -83,6 +87,7 @@ export class Sharing {
     const locked = password === undefined ? {} : await passwordColumns(password);
     await this.db.models.Recording.update({ ...change, ...locked }, { where: { id } });
     await this.access.changed(id);
+    if (change.downloads) await this.asFile(id);
   }
 
   /** Notes who else is seen or heard, and that they agree from now on; what is noted already keeps its day. */

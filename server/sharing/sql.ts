@@ -3,7 +3,7 @@ import { isoOf } from "../database/moments";
 /** What the sender's page says of who may open recording $1, and with what. */
 export const SHARED_AS = /* sql */ `
 select r.audience, r.opens_at as "opensAt", r.ends_at as "endsAt", r.password_id is not null as "hasPassword",
-       r.comments, r.asks_names as "asksNames", r.short, n.named, f.name as folder, f.id as "folderId", w.sites,
+       r.comments, r.downloads, r.asks_names as "asksNames", r.short, n.named, f.name as folder, f.id as "folderId", w.sites,
        json_build_object('who', r.consent_who, 'agreedAt', ${isoOf("r.agreed_at")}) as consent,
        ${isoOf("r.goes_at")} as "goesAt"
   from recordings r join workspaces w on w.id = r.workspace_id left join folders f on f.id = r.folder_id

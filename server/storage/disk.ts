@@ -1,5 +1,6 @@
 import { randomBytes } from "node:crypto";
-import { mkdir, open, readdir, readFile, rename, rm, stat } from "node:fs/promises";
+import { createReadStream } from "node:fs";
+import { mkdir, open, readdir, readFile, rename, rm, stat, type FileHandle } from "node:fs/promises";
 import { dirname, join } from "node:path";
 import type { Readable } from "node:stream";
 import { checkKey, MissingObject, StorageFull, type ByteRange, type Storage, type StoredObject } from "./storage";
@@ -12,7 +13,18 @@ export class DiskStorage implements Storage {
 
   constructor(private readonly root: string) {}
 
-  async put(key: string, bytes: Uint8Array): Promise<void> {
+  put(key: string, bytes: Uint8Array): Promise<void> {
+    return this.#write(key, (file) => file.writeFile(bytes));
+  }
+
+  putFile(key: string, path: string): Promise<void> {
+    return this.#write(key, async (file) => {
+      // Each piece goes after the one before it.
+      for await (const piece of createReadStream(path)) await file.writeFile(piece as Buffer);
+    });
+  }
+
+  async #write(key: string, write: (file: FileHandle) => Promise<unknown>): Promise<void> {
     const target = this.#path(key);
     const dir = dirname(target);
     const temporary = join(dir, `.${randomBytes(6).toString("hex")}`);
@@ -20,7 +32,7 @@ export class DiskStorage implements Storage {
       await this.#makeDirectory(dir);
       const file = await open(temporary, "wx", 0o600);
       try {
-        await file.writeFile(bytes);
+        await write(file);
         await file.datasync();
       } finally {
         await file.close();

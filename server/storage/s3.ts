@@ -1,3 +1,5 @@
+import { createReadStream } from "node:fs";
+import { stat } from "node:fs/promises";
 import type { Readable } from "node:stream";
 import {
   DeleteObjectCommand,
@@ -32,9 +34,18 @@ export class S3Storage implements Storage {
     });
   }
 
-  async put(key: string, bytes: Uint8Array): Promise<void> {
+  put(key: string, bytes: Uint8Array): Promise<void> {
+    return this.#put(key, bytes, bytes.length);
+  }
+
+  async putFile(key: string, path: string): Promise<void> {
+    const { size } = await stat(path);
+    await this.#put(key, createReadStream(path), size);
+  }
+
+  async #put(key: string, body: Uint8Array | Readable, size: number): Promise<void> {
     try {
-      await this.#client.send(new PutObjectCommand({ ...this.#object(key), Body: bytes, ContentLength: bytes.length }));
+      await this.#client.send(new PutObjectCommand({ ...this.#object(key), Body: body, ContentLength: size }));
     } catch (cause) {
       const { name, $metadata } = cause as S3ServiceException;
       if ($metadata?.httpStatusCode === 507 || name === "QuotaExceeded" || name === "XMinioStorageFull") {

@@ -1,4 +1,5 @@
-import { mkdtempSync, readdirSync } from "node:fs";
+import { randomBytes } from "node:crypto";
+import { mkdtempSync, readdirSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { text } from "node:stream/consumers";
@@ -9,7 +10,7 @@ import { openStorage } from "./open";
 import { S3Storage } from "./s3";
 import { readS3Url, StorageAddressError } from "./s3-url";
 import { SettingsError } from "../settings";
-import { MissingObject, type Storage } from "./storage";
+import { digestOf, MissingObject, type Storage } from "./storage";
 
 const root = mkdtempSync(join(tmpdir(), "storage-"));
 let bucket: Awaited<ReturnType<typeof openBucket>>;
@@ -46,6 +47,16 @@ describe.each(Object.keys(KINDS))("storage on %s", (kind) => {
     expect(await text(await storage.read("takes/r/1"))).toBe("0123456789");
     expect(await text(await storage.read("takes/r/1", { from: 2, to: 4 }))).toBe("234");
     expect(await text(await storage.read("takes/r/1", { from: 8, to: 90 }))).toBe("89");
+  });
+
+  it("keeps a file as it is", async () => {
+    const path = join(root, "large");
+    const bytes = randomBytes(3_000_000);
+    writeFileSync(path, bytes);
+    await storage.putFile("films/f/1.mp4", path);
+    expect(digestOf(await storage.get("films/f/1.mp4"))).toEqual(digestOf(bytes));
+    await expect(storage.putFile("films/f/2.mp4", join(root, "nothing"))).rejects.toThrow();
+    expect(await all("films")).toEqual(["films/f/1.mp4"]);
   });
 
   it("lists what is below a prefix, with size and age, and nothing of its neighbours", async () => {

@@ -28,6 +28,8 @@ export const isShortDigest = (text: string): boolean => /^[\da-f]{16}$/.test(tex
 export interface Storage {
   /** Keeps an object. Resolves only once it would survive a power cut. Writing the same key again replaces it. */
   put(key: string, bytes: Uint8Array): Promise<void>;
+  /** The same of a file, of whatever size: no more than a few pieces of it is in memory. */
+  putFile(key: string, path: string): Promise<void>;
   /** The whole object. @throws {MissingObject} */
   get(key: string): Promise<Buffer>;
   /**

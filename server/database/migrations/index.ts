@@ -25,6 +25,7 @@ import { portraits } from "./024-portraits";
 import { consent } from "./025-consent";
 import { retention } from "./026-retention";
 import { codes } from "./027-codes";
+import { films } from "./028-films";
 
 /** In order. A migration that has landed is never changed; a new one is added. */
 export const migrations: { name: string; sql: string }[] = [
@@ -55,4 +56,5 @@ export const migrations: { name: string; sql: string }[] = [
   { name: "025-consent", sql: consent },
   { name: "026-retention", sql: retention },
   { name: "027-codes", sql: codes },
+  { name: "028-films", sql: films },
 ];

@@ -55,6 +55,24 @@ export interface Picture extends Row<Picture> {
   madeAt: CreationOptional<Date>;
 }
 
+/** A recording as one file: the last one that was asked for. */
+export interface Film extends Row<Film> {
+  recordingId: string;
+  id: string;
+  /** the number of the revision that it shows */
+  revision: number;
+  state: CreationOptional<"waiting" | "ready" | "failed">;
+  /** how far it is, of so much */
+  done: CreationOptional<number>;
+  wanted: CreationOptional<number>;
+  problem: CreationOptional<string | null>;
+  /** what is stored, and its bytes; null until it is ready */
+  key: CreationOptional<string | null>;
+  size: CreationOptional<number | null>;
+  askedAt: CreationOptional<Date>;
+  madeAt: CreationOptional<Date | null>;
+}
+
 /** What a take looks and sounds like. */
 export interface Look extends Row<Look> {
   takeId: string;
@@ -106,6 +124,19 @@ export function defineEditing(sequelize: Sequelize) {
       pictures: JSONB,
       strip: BLOB,
       changes: JSONB,
+    }),
+    Film: sequelize.define<Film>("film", {
+      recordingId: key(UUID),
+      id: UUID,
+      revision: INTEGER,
+      state: TEXT,
+      done: INTEGER,
+      wanted: INTEGER,
+      problem: TEXT,
+      key: TEXT,
+      size: BIGINT,
+      askedAt: DATE,
+      madeAt: DATE,
     }),
     Picture: sequelize.define<Picture>("picture", {
       id: key(UUID),

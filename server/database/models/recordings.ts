@@ -32,6 +32,8 @@ export interface Recording extends Row<Recording> {
   passwordId: CreationOptional<string | null>;
   /** others may comment */
   comments: CreationOptional<boolean>;
+  /** others may have it as a file */
+  downloads: CreationOptional<boolean>;
   /** guests are asked for a name before they say something */
   asksNames: CreationOptional<boolean>;
   /** who else is seen or heard, as its sender notes it; and since when they agree */
@@ -166,6 +168,7 @@ export function defineRecordings(sequelize: Sequelize) {
       passwordHash: TEXT,
       passwordId: UUID,
       comments: BOOLEAN,
+      downloads: BOOLEAN,
       asksNames: BOOLEAN,
       consentWho: TEXT,
       agreedAt: DATE,

@@ -1,0 +1,201 @@
+import { createHash } from "node:crypto";
+import { join } from "node:path";
+import { Arranging, Nearing, type Placed } from "#core/film/placed";
+import { momentIn, shotsOf, type Shot } from "#core/film/shots";
+import type { Card } from "#core/layout/card";
+import type { Size } from "#core/layout/layout";
+import { marksAt } from "#core/layout/mark";
+import { alone, visibleIn, type SceneEvent } from "#core/layout/scene";
+import { isAsItIs } from "#core/layout/view";
+import { shiftTicks } from "#core/media/retime";
+import { kindOf, PICTURE_RATE, type TrackName } from "#core/media/tracks";
+import type { Viewed } from "#core/recipe/dress";
+import { frameAt, momentOf } from "#core/recipe/frames";
+import { SECOND, toTicks, type Micros } from "#core/time/micros";
+import type { Work } from "../editing/sounds";
+import type { Playable } from "../playback/playback";
+import { drawShot, drawStill, even, type Layer } from "./compose";
+import { cardPicture, type PutOn } from "./drawn";
+import { shownRange, writeRun, type Run } from "./runs";
+
+/** What a film is made of. */
+export interface Material {
+  playable: Playable;
+  /** by the names of tracks */
+  runs: ReadonlyMap<string, readonly Run[]>;
+  /** pictures that are put on it */
+  pictures: PutOn;
+}
+
+/** A part of a film that is made by itself, and put before and after others. */
+export interface Part {
+  /** of how many pictures it is */
+  pictures: number;
+  /** of all that is drawn in it: what has the same one is the same */
+  digest: string;
+  draw(work: Work, output: string): Promise<void>;
+}
+
+/** Counts what changes how films are drawn: parts of another version are not put together. */
+const VERSION = 1;
+
+/** The size of a film, in pixels. */
+export const filmSize = ({ width, height }: Size): Size => ({ width: even(width), height: even(height) });
+
+/** The picture tracks that a player draws: the one that others are shown with, and the camera over it. */
+const tracksOf = ({ lead, layers }: Playable): TrackName[] => {
+  const camera = layers.find(({ role }) => role === "camera");
+  return camera ? [lead, camera.name] : [lead];
+};
+
+/** What a film shows, part after part: its cards, and what was recorded. Nothing where there is no picture. */
+export function partsOf(material: Material): Part[] {
+  const { frame, dress } = material.playable;
+  if (!frame) return [];
+  const { opening, closing } = dress.cards;
+  const card = (of: Card | undefined) => (of ? [cardPart(of, filmSize(frame))] : []);
+  return [...card(opening), ...shotParts(material, filmSize(frame)), ...card(closing)];
+}
+
+function cardPart(card: Card, frame: Size): Part {
+  const pictures = frameAt(card.stays);
+  return {
+    pictures,
+    digest: digestOf({ card, frame }),
+    draw: async ({ dir, signal }, output) =>
+      drawStill({ png: await cardPicture(card, frame), pictures }, frame, dir, output, signal),
+  };
+}
+
+function shotParts({ playable, runs, pictures }: Material, frame: Size): Part[] {
+  const { lead, scenes, marks, dress, durationUs } = playable;
+  const events = scenes.length > 0 ? scenes : [{ ...alone(lead), at: 0 }];
+  const [arranging, nearing] = [new Arranging(events), new Nearing(dress.zooms)];
+  const tracks = tracksOf(playable);
+  // What is never seen of a picture is in no film, not even where that stands still.
+  const seen = new Map(tracks.map((name) => [name, seenOf(runs.get(name) ?? [], name, events)]));
+  const joins = [...seen.values()].flat().map((run) => shownRange(run).from);
+  const shots = shotsOf(durationUs, [...arranging.moving, ...nearing.moving], joins);
+  return shots.map((shot): Part => {
+    const count = shot.to - shot.from;
+    const all = Array.from({ length: count }, (_, i) => momentIn(shot.from + i));
+    const moments = shot.moves ? all : all.slice(0, 1);
+    const placed = moments.map((at) => arranging.at(at));
+    const drawn = tracks.flatMap((name) => {
+      const theirs = placedOf(placed, lead, name);
+      const run = theirs && partAt(seen.get(name)!, shot);
+      if (!theirs || !run) return [];
+      const { width = 0, height = 0 } = run.init;
+      const view = dress.views[name as Viewed];
+      const layer: Omit<Layer, "file"> = {
+        first: firstOf(run, shot),
+        size: { width, height },
+        view: view && !isAsItIs(view) ? view : undefined,
+        placed: theirs,
+        ...(name === lead && {
+          lead: { places: moments.map((at) => nearing.at(at)), marks: all.map((at) => marksAt(marks, at)) },
+        }),
+      };
+      return [{ run, layer }];
+    });
+    const keys = drawn.map(({ run, layer }) => ({ keys: [run.initKey, ...run.segments.map(({ key }) => key)], layer }));
+    return {
+      pictures: count,
+      digest: digestOf({ frame, count, keys, pictures: [...pictures.keys()] }),
+      draw: async ({ storage, dir, signal }, output) => {
+        const layers: Layer[] = [];
+        for (const [i, { run, layer }] of drawn.entries()) {
+          const file = join(dir, `${i}.mp4`);
+          await writeRun(storage, run, file, signal);
+          layers.push({ ...layer, file });
+        }
+        await drawShot({ frame, count, layers, pictures }, dir, output, signal);
+      },
+    };
+  });
+}
+
+const digestOf = (drawn: unknown) =>
+  createHash("sha256")
+    .update(JSON.stringify([VERSION, drawn]))
+    .digest("hex")
+    .slice(0, 32);
+
+/** Where a track lies at each moment; where it does not yet, or not any more, it is not seen. Null for nowhere. */
+function placedOf(moments: readonly Placed[][], lead: TrackName, name: TrackName): Placed[] | null {
+  const is = (track: TrackName) => track === name || (name !== lead && kindOf(track) === kindOf(name));
+  const found = moments.map((placed) => placed.find(({ track }) => is(track)));
+  const any = found.find((placed) => placed !== undefined);
+  return any ? found.map((placed) => placed ?? { ...any, opacity: 0 }) : null;
+}
+
+/** The segments of which something is seen. */
+function seenOf(runs: readonly Run[], name: TrackName, scenes: readonly SceneEvent[]): Run[] {
+  const times = visibleIn(scenes, name);
+  return runs.flatMap((run) => {
+    const segments = run.segments.filter(({ start, duration }) => {
+      const [from, to] = [start + run.later, start + duration + run.later];
+      return times.some((time) => time.from < to && from < time.to);
+    });
+    return segments.length > 0 ? [{ ...run, segments }] : [];
+  });
+}
+
+/** What a track has in a shot; where that is nothing, what stands there: its last picture before, or its next. */
+function partAt(runs: readonly Run[], shot: Shot): Run | null {
+  const [from, to] = [momentOf(shot.from), momentOf(shot.to)];
+  const of = (run: Run, segments: Run["segments"]) => ({ ...run, segments });
+  for (const run of runs) {
+    const there = run.segments.filter(
+      ({ start, duration }) => start + run.later < to - ROUNDED && start + duration + run.later > from + ROUNDED,
+    );
+    if (there.length > 0) return of(run, there);
+  }
+  const before = runs.findLast((run) => shownRange(run).from < to);
+  if (before) return of(before, [before.segments.findLast(({ start }) => start + before.later < to)!]);
+  return runs[0] ? of(runs[0], [runs[0].segments[0]!]) : null;
+}
+
+const ROUNDED: Micros = 100;
+
+/** How many pictures of a part stand before a shot; no more than it has. */
+function firstOf(run: Run, shot: Shot): number {
+  const begins = frameAt(run.segments[0]!.start + run.later);
+  const { from, to } = shownRange(run);
+  return Math.min(shot.from - begins, Math.max(0, frameAt(to - from) - 1));
+}
+
+/**
+ * The runs of a recording of which nothing is drawn, and which is as it was recorded: one picture in H.264, that fills
+ * the frame. Null for all others.
+ */
+export function plainRuns({ playable, runs }: Material): (Run & { ticks: number })[] | null {
+  const { lead, scenes, marks, dress, frame, durationUs } = playable;
+  const theirs = runs.get(lead) ?? [];
+  const [first] = theirs;
+  if (!frame || !first || !first.init.codec.startsWith("avc1")) return null;
+  const isAlone = scenes.every(
+    ({ layers: [layer, ...more] }) =>
+      more.length === 0 && layer?.track === lead && layer.rect.width === 1 && layer.shape === "rectangle",
+  );
+  const undressed =
+    marks.length === 0 &&
+    dress.zooms.length === 0 &&
+    !dress.cards.opening &&
+    !dress.cards.closing &&
+    !dress.views[lead as Viewed];
+  const { width, height } = filmSize(frame);
+  const whole = theirs.reduce((sum, { segments }) => sum + segments.reduce((s, { duration }) => s + duration, 0), 0);
+  const fits =
+    theirs.every(({ trackId }) => trackId === first.trackId) &&
+    first.init.width === width &&
+    first.init.height === height &&
+    Math.abs(whole - durationUs) < SECOND / PICTURE_RATE;
+  if (!isAlone || !undressed || !fits) return null;
+  return theirs.map((run) => {
+    const { timescale } = run.init;
+    const start = toTicks(run.segments[0]!.start, timescale);
+    const shown = (shownRange(run).from * timescale) / SECOND;
+    return { ...run, ticks: shiftTicks({ start, shown }, 1, 0) };
+  });
+}

@@ -1,0 +1,159 @@
+import { join } from "node:path";
+import { factorOf } from "#core/audio/gain";
+import { mixIn, slowlyTo } from "#core/audio/mixing";
+import { MUSIC_SLOWLY, TUNES } from "#core/audio/music";
+import { soundAt } from "#core/audio/sound-at";
+import { holdingAt } from "#core/recipe/as-shown";
+import { SECOND, type Micros } from "#core/time/micros";
+import { inBytes, RATE, samplesOf, type Work } from "../editing/sounds";
+import { ffmpegFed, type DecoderLimits } from "../jobs/decoder";
+import type { Playable } from "../playback/playback";
+import { shownRange, writeRun, type Run } from "./runs";
+
+/** A sound may be hours long. */
+const LIMITS: DecoderLimits = { megabytes: 2_048, processorSeconds: 540, wallMs: 580_000, gentle: true };
+/** Loudness changes evenly over as many samples as a player has between two looks: 40 ms. */
+const BLOCK = RATE / 25;
+/** The tunes, from where the application is started. */
+const TUNES_FOLDER = join("public", "music");
+
+export interface Sounded extends Pick<Playable, "layers" | "dress" | "music"> {
+  length: Micros;
+  /** silence before it, and after it */
+  before: Micros;
+  after: Micros;
+  /** by the names of tracks */
+  runs: ReadonlyMap<string, readonly Run[]>;
+}
+
+/** Is anything heard? */
+export const isHeard = ({ layers, music }: Pick<Sounded, "layers" | "music">): boolean =>
+  music !== null || soundsOf(layers).length > 0;
+
+const soundsOf = (layers: Playable["layers"]) => layers.filter(({ name }) => /^(?:microphone|sound)/.test(name));
+
+/** Writes all that is heard of a recording as one file: AAC, two channels. */
+export async function writeSound(sounded: Sounded, work: Work, output: string): Promise<void> {
+  const form = ["-f", "f32le", "-ar", String(RATE), "-ac", "2", "-i", "-"];
+  await ffmpegFed([...form, "-c:a", "aac", "-b:a", "128k", "-f", "mp4", output], {
+    limits: LIMITS,
+    signal: work.signal,
+    input: inBytes(mixed(sounded, work)),
+  });
+}
+
+/** What is heard, block after block, from the silence before it to the one after it. */
+export async function* mixed(sounded: Sounded, work: Work): AsyncGenerator<Float32Array> {
+  const { layers, dress, music, length, before, after, runs } = sounded;
+  yield* silence(before);
+  const sounds = soundsOf(layers).map(({ name, gain = 0 }) => {
+    const theirs = runs.get(name) ?? [];
+    const channels = theirs[0]?.init.channels === 2 ? (2 as const) : (1 as const);
+    return { name, gain, channels, samples: new Samples(alongShown(theirs, channels, work), channels) };
+  });
+  const tune = music && new Samples(overAndOver(music.tune, work), 2);
+  const factorAt = (name: string, gain: number, at: Micros) => soundAt(name, gain, dress, at, { at, length });
+  const musicAt = (at: Micros) =>
+    factorOf(music!.decibels + (holdingAt(music!.speech, at) ? music!.under : 0)) *
+    soundAt("music", 0, { louder: [], fades: dress.fades }, at, { at, length });
+  const factors = sounds.map(({ name, gain }) => factorAt(name, gain, 0));
+  let musicFactor = music ? musicAt(0) : 0;
+  const all = samplesIn(length);
+  try {
+    for (let done = 0; done < all; done += BLOCK) {
+      const count = Math.min(BLOCK, all - done);
+      const end = ((done + count) / RATE) * SECOND;
+      const heard = new Float32Array(2 * count);
+      for (const [i, { name, gain, channels, samples }] of sounds.entries()) {
+        const factor = factorAt(name, gain, end);
+        mixIn(heard, await samples.take(count), channels, factors[i]!, factor);
+        factors[i] = factor;
+      }
+      if (tune) {
+        const factor = slowlyTo(musicFactor, musicAt(end), count / RATE, MUSIC_SLOWLY);
+        mixIn(heard, await tune.take(count), 2, musicFactor, factor);
+        musicFactor = factor;
+      }
+      yield heard;
+    }
+  } finally {
+    await Promise.all([...sounds.map(({ samples }) => samples.close()), tune?.close()]);
+  }
+  yield* silence(after);
+}
+
+const samplesIn = (time: Micros) => Math.round((time / SECOND) * RATE);
+
+const silence = (time: Micros) => quiet(2, samplesIn(time));
+
+/** A hole may be an hour long: never all of it is in memory. @param count moments; nothing below 0 */
+function* quiet(channels: number, count: number): Generator<Float32Array> {
+  for (let left = count; left > 0; left -= RATE) yield new Float32Array(channels * Math.min(RATE, left));
+}
+
+/** A track as it is shown, from 0 on, with silence where it has nothing. */
+async function* alongShown(runs: readonly Run[], channels: 1 | 2, work: Work): AsyncGenerator<Float32Array> {
+  let written = 0;
+  for (const run of runs) {
+    const { from, to } = shownRange(run);
+    const [begins, ends] = [samplesIn(from), samplesIn(to)];
+    yield* quiet(channels, begins - written);
+    written = Math.max(written, begins);
+    const file = join(work.dir, `${run.name}.mp4`);
+    await writeRun(work.storage, run, file, work.signal);
+    // What lies before what is written already, as rounding has it.
+    let skipped = channels * (written - begins);
+    for await (const all of samplesOf(file, { channels, limits: LIMITS, signal: work.signal })) {
+      const samples = all.subarray(skipped, skipped + channels * Math.max(0, ends - written));
+      skipped = Math.max(0, skipped - all.length);
+      if (samples.length > 0) yield samples;
+      written += samples.length / channels;
+      if (written >= ends) break;
+    }
+    yield* quiet(channels, ends - written);
+    written = Math.max(written, ends);
+  }
+}
+
+async function* overAndOver(tune: keyof typeof TUNES, { signal }: Work): AsyncGenerator<Float32Array> {
+  const parts: Float32Array[] = [];
+  const file = join(TUNES_FOLDER, `${tune}.m4a`);
+  for await (const samples of samplesOf(file, { channels: 2, limits: LIMITS, signal })) parts.push(samples);
+  for (;;) yield* parts;
+}
+
+/** Samples that are taken so many at a time; silence after the last of them. */
+class Samples {
+  #rest = new Float32Array(0);
+  #ended = false;
+
+  constructor(
+    private readonly source: AsyncGenerator<Float32Array>,
+    private readonly channels: number,
+  ) {}
+
+  /** @param count moments */
+  async take(count: number): Promise<Float32Array> {
+    const out = new Float32Array(this.channels * count);
+    for (let filled = 0; filled < out.length;) {
+      if (this.#rest.length === 0) {
+        const next = this.#ended ? undefined : await this.source.next();
+        if (!next || next.done) {
+          this.#ended = true;
+          break;
+        }
+        this.#rest = next.value as Float32Array<ArrayBuffer>;
+        continue;
+      }
+      const part = this.#rest.subarray(0, out.length - filled);
+      out.set(part, filled);
+      filled += part.length;
+      this.#rest = this.#rest.subarray(part.length);
+    }
+    return out;
+  }
+
+  async close(): Promise<void> {
+    await this.source.return(undefined);
+  }
+}
