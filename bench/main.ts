@@ -5,6 +5,7 @@ import { capture } from "./capture";
 import { edit } from "./edit";
 import { events } from "./events";
 import { figures } from "./figures";
+import { film } from "./film";
 import { hour } from "./hour";
 import { library } from "./library";
 import { publish } from "./publish";
@@ -29,6 +30,7 @@ const BENCHES: Record<string, (rig: Rig) => Promise<Figure[]>> = {
   library,
   access,
   retain,
+  film,
   events,
   republish,
   edit,

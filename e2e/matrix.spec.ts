@@ -100,6 +100,7 @@ const ROUTES: Route[] = [
   { name: "the edit page", deed: "change", ask: (as, { id }) => as.get(`/recordings/${id}/edit`, once) },
   { name: "revisions", deed: "change", ask: (as, { id }) => as.get(`/recordings/${id}/revisions`) },
   { name: "what was recorded", deed: "change", ask: (as, { id }) => as.get(`/recordings/${id}/recorded/main.m3u8`) },
+  { name: "where its file stands", deed: "change", ask: (as, { id }) => as.get(`/recordings/${id}/film`) },
   { name: "looks", deed: "change", ask: (as, { id }) => as.get(`/recordings/${id}/looks`) },
   {
     name: "a description",
@@ -151,6 +152,10 @@ test("every door lets through whom the table says, and tells nobody else that th
     expect(answer.status(), `${path} ${JSON.stringify(form)}`).toBeLessThan(400);
   };
   const change = (form: Record<string, string>) => post(`/recordings/${id}`, form);
+
+  // It is there as a file: so whoever may have it finds it.
+  await post(`/recordings/${id}/film`, { do: "make" });
+  await expect.poll(async () => (await owner.get(`/w/${token}/film`)).status(), { timeout: 60_000 }).toBe(200);
 
   const fresh = () => request.newContext({ baseURL: project.use.baseURL });
   const signedUp = async (join = "") => {

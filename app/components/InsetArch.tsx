@@ -3,7 +3,7 @@ import { useRef, type PointerEvent, type ReactNode } from "react";
 import { nearestPlace, type Place } from "#core/layout/layout";
 import type { SceneLayer } from "#core/layout/scene";
 import { archRadius } from "./Arch";
-import { layerStyle } from "./place";
+import { layerStyle, useLastSeen } from "./place";
 
 interface Props {
   /** where it is in the frame; null while it is not seen */
@@ -17,7 +17,8 @@ interface Props {
 
 /** The camera picture in its place in a frame: in its arch, or alone and whole. */
 export function InsetArch({ layer, fade = 0, onDrop, children }: Props) {
-  const isInset = layer?.shape !== "rectangle";
+  const last = useLastSeen(layer);
+  const isInset = last?.shape !== "rectangle";
   const start = useRef<{ x: number; y: number } | null>(null);
 
   const move = (event: PointerEvent<HTMLElement>) => {
@@ -43,12 +44,12 @@ export function InsetArch({ layer, fade = 0, onDrop, children }: Props) {
       onPointerMove={move}
       onPointerUp={drop}
       onPointerCancel={drop}
-      data-shape={layer?.shape}
-      style={layerStyle(layer, fade)}
+      data-shape={last?.shape}
+      style={layerStyle(layer, fade, last)}
       sx={{
         position: "absolute",
         overflow: "hidden",
-        borderRadius: isInset && layer?.shape !== "tile" ? archRadius : 0,
+        borderRadius: isInset && last?.shape !== "tile" ? archRadius : 0,
         bgcolor: "bar.main",
         zIndex: 2,
         outline: isInset ? "1px solid rgba(247,245,239,.7)" : "none",

@@ -1,4 +1,4 @@
-import type { CSSProperties } from "react";
+import { useRef, type CSSProperties } from "react";
 import type { Rect } from "#core/layout/layout";
 import type { SceneLayer } from "#core/layout/scene";
 
@@ -14,12 +14,17 @@ export const placeStyle = ({ x, y, width, height }: Rect) => ({
 
 /**
  * A layer of a scene, as the style of what shows it: a track that is not seen stays where it was, and goes on.
- * @param fade how long it takes to come, in ms; 0 for at once
+ * @param fade how long it takes to come and go, in ms; 0 for at once
+ * @param last where it was seen last, for one that fades
  */
-export function layerStyle(layer: SceneLayer | null | undefined, fade: number): CSSProperties {
+export function layerStyle(
+  layer: SceneLayer | null | undefined,
+  fade: number,
+  last: SceneLayer | null | undefined = layer,
+): CSSProperties {
   const hides = !layer;
   return {
-    ...(layer && placeStyle(layer.rect)),
+    ...(last && placeStyle(last.rect)),
     opacity: hides ? 0 : 1,
     // What has gone is not pressed and not read; it goes when it has faded.
     visibility: hides ? "hidden" : "visible",
@@ -28,4 +33,11 @@ export function layerStyle(layer: SceneLayer | null | undefined, fade: number): 
         ? ["left", "top", "width", "height", "opacity", "visibility"].map((p) => `${p} ${fade}ms`).join()
         : "none",
   };
+}
+
+/** A layer as it was when it was seen last. */
+export function useLastSeen(layer: SceneLayer | null | undefined): SceneLayer | null {
+  const last = useRef<SceneLayer>(null);
+  if (layer) last.current = layer;
+  return last.current;
 }

@@ -15,7 +15,7 @@ import type { Layer, Playable } from "#server/playback/playback";
 import { archRadius } from "../components/Arch";
 import { kept } from "../kept";
 import { InsetArch } from "../components/InsetArch";
-import { layerStyle } from "../components/place";
+import { layerStyle, useLastSeen } from "../components/place";
 import { ControlBar } from "./ControlBar";
 import { onPlayerKey, type KeyRow } from "./keys";
 import { KeysDialog } from "./KeysDialog";
@@ -115,6 +115,8 @@ export function Screen({
   const camera = cameraOf(scene, frame, live, hidden, place);
   const moves = useMoves(state.playing);
   const fade = moves ? (scene.fade ?? 0) / 1000 : 0;
+  const seenMain = live ? main : alone(lead).layers[0];
+  const lastMain = useLastSeen(seenMain);
   const zoom = holdingAt(dress.zooms, state.time);
   const { opening: opens, closing: closes } = dress.cards;
   const card = opens && (state.opening || (!live && state.time === 0)) ? opens : state.ended ? closes : null;
@@ -197,11 +199,7 @@ export function Screen({
             "@media (max-width: 600px)": cameraBelow ? { "& > [data-main]": WHOLE } : {},
           }}
         >
-          <Box
-            data-main
-            sx={{ position: "absolute", overflow: "hidden" }}
-            style={layerStyle(live ? main : alone(lead).layers[0], fade)}
-          >
+          <Box data-main sx={{ position: "absolute", overflow: "hidden" }} style={layerStyle(seenMain, fade, lastMain)}>
             <Zoomed place={live ? zoom?.place : undefined} ease={moves ? ZOOM_TAKES / 1000 : 0}>
               <Viewed view={live ? dress.views[lead as ViewedTrack] : undefined} picture={frame} box={frame} how="fit">
                 <video

@@ -1,3 +1,4 @@
+import { PASSWORD_MIN } from "../access/password";
 import { DESCRIPTION_MAX } from "../title/about";
 import { TITLE_MAX } from "../title/title";
 import { SCOPES, type Scope } from "./scopes";
@@ -32,6 +33,15 @@ const RECORDING = {
   seconds,
 };
 
+const SHARING = {
+  audience: { enum: ["owner", "named", "folder", "workspace", "anyone"] },
+  opensAt: { ...orNull(moment), description: "Null for at once." },
+  endsAt: { ...orNull(moment), description: "Null for ever." },
+  comments: { type: "boolean", description: "Others may comment." },
+  downloads: { type: "boolean", description: "Others may have it as a file." },
+  asksNames: { type: "boolean", description: "Guests give a name before they say something." },
+};
+
 const SCHEMAS: Record<string, Schema> = {
   Me: object({
     person: object({ id: uuid, name: text, email: text }),
@@ -60,6 +70,57 @@ const SCHEMAS: Record<string, Schema> = {
     minProperties: 1,
     additionalProperties: false,
   },
+  Film: object(
+    {
+      state: { enum: ["none", "waiting", "failed", "ready"] },
+      done: { type: "number", minimum: 0, maximum: 1, description: "How much of it is made, while it is on its way." },
+      problem: { type: "string", description: "Why it could not be made, for people." },
+      size: { type: "integer", description: "Bytes, where it is ready." },
+      madeAt: moment,
+    },
+    { required: ["state"] },
+  ),
+  Sharing: object({
+    ...SHARING,
+    hasPassword: { type: "boolean" },
+    named: { ...list(text), description: "The names of people who are named." },
+    folder: orNull(uuid),
+  }),
+  SharingChange: {
+    type: "object",
+    properties: {
+      ...SHARING,
+      password: { type: "string", maxLength: 200, description: `At least ${PASSWORD_MIN} characters; "" for none.` },
+    },
+    minProperties: 1,
+    additionalProperties: false,
+  },
+  Placing: {
+    type: "object",
+    properties: {
+      folder: { ...orNull(uuid), description: "Null for no folder." },
+      open: { type: "boolean", description: "Drafts are opened to the folder's people." },
+    },
+    required: ["folder"],
+    additionalProperties: false,
+  },
+  Folders: object({
+    folders: list(
+      object({ id: uuid, name: text, above: { ...list(text), description: "Those above it, the outermost first." } }),
+    ),
+  }),
+  Figures: object({
+    watched: { type: "integer", description: "People who have seen three seconds of it, or more." },
+    finished: { type: "integer", description: "Those of them who have seen nearly all of it." },
+    averageShare: { type: "number", minimum: 0, maximum: 1 },
+    curve: list(
+      object({
+        at: seconds,
+        there: { type: "number", minimum: 0, maximum: 1, description: "The share of those who watched that saw it." },
+        again: { type: "number", minimum: 0, description: "How often it was played again, for each who watched." },
+      }),
+    ),
+  }),
   Comments: object({
     comments: list(
       object({
@@ -126,6 +187,8 @@ const answers = (schema: string, ...problems: (keyof typeof PROBLEMS)[]) => ({
     ]),
   ),
 });
+
+const FILE = { "video/mp4": {}, "audio/mp4": {} };
 
 const PROBLEMS = {
   "400": "The body is no JSON, or `after` is made up",
@@ -220,6 +283,78 @@ export const apiDocument = (url: string) => ({
         summary: "Who watched and answered one's own recording",
         scope: "answers",
         responses: answers("People", "404"),
+      }),
+    },
+    "/api/v1/recordings/{id}/figures": {
+      parameters: [id],
+      get: operation({
+        operationId: "figures",
+        summary: "How one's own recording was watched",
+        scope: "answers",
+        responses: answers("Figures", "404"),
+      }),
+    },
+    "/api/v1/recordings/{id}/sharing": {
+      parameters: [id],
+      get: operation({
+        operationId: "sharing",
+        summary: "Who may open one's own recording, and with what",
+        scope: "share",
+        responses: answers("Sharing", "404"),
+      }),
+      patch: operation({
+        operationId: "changeSharing",
+        summary: "The same another way; what is not named stays as it is",
+        scope: "share",
+        requestBody: { required: true, content: { "application/json": { schema: ref("SharingChange") } } },
+        responses: answers("Sharing", "400", "404", "413", "415", "422"),
+      }),
+    },
+    "/api/v1/recordings/{id}/folder": {
+      parameters: [id],
+      put: operation({
+        operationId: "place",
+        summary: "Puts one's own recording into a folder, or out of all",
+        scope: "share",
+        requestBody: { required: true, content: { "application/json": { schema: ref("Placing") } } },
+        responses: answers("Sharing", "400", "404", "413", "415", "422"),
+      }),
+    },
+    "/api/v1/recordings/{id}/film": {
+      parameters: [id],
+      get: operation({
+        operationId: "film",
+        summary: "Where a recording stands as one file",
+        scope: "read",
+        responses: answers("Film", "404"),
+      }),
+      post: operation({
+        operationId: "makeFilm",
+        summary: "Has one's own recording made as one file, of what is published now",
+        scope: "change",
+        responses: answers("Film", "404"),
+      }),
+    },
+    "/api/v1/recordings/{id}/film/file": {
+      parameters: [id],
+      get: operation({
+        operationId: "filmFile",
+        summary: "The file, whole or in parts (`Range`)",
+        scope: "read",
+        responses: {
+          ...answers("Film", "404"),
+          "200": { description: "All of it", content: FILE },
+          "206": { description: "The part that was asked for", content: FILE },
+        },
+      }),
+    },
+    "/api/v1/folders": {
+      get: operation({
+        operationId: "folders",
+        summary: "Folders into which something can be put, 20 at the most",
+        scope: "read",
+        parameters: [query("q", { type: "string", maxLength: 160 }, "A part of the name.")],
+        responses: answers("Folders", "422"),
       }),
     },
   },

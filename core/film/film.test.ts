@@ -9,7 +9,7 @@ import { Arranging, Nearing } from "./placed";
 import { momentIn, shotsOf } from "./shots";
 
 it("eases as browsers do", () => {
-  // Outside check, values of CSS Easing Functions' curves from memory: `ease` is at 0.8024 half way, 0.4085 at a quarter.
+  // Outside check, from memory: `ease` of CSS is at 0.8024 half way, and at 0.4085 a quarter of it.
   expect(EASE(0.5)).toBeCloseTo(0.8024, 3);
   expect(EASE(0.25)).toBeCloseTo(0.4085, 3);
   expect(EASE_IN_OUT(0.5)).toBeCloseTo(0.5, 6);
@@ -99,6 +99,12 @@ it("cuts a film into shots that lie side by side, in which all moves or nothing 
     [151, 172, true],
     [172, 472, false],
     [472, 700, false],
+  ]);
+  // What is at once another way begins a shot, and moves in none.
+  const at = momentOf(50);
+  expect(shotsOf(momentOf(90), [{ from: at, to: at }], []).map(({ to, moves }) => [to, moves])).toEqual([
+    [50, false],
+    [90, false],
   ]);
   expect(shotsOf(0, [], [0])).toEqual([]);
   // What begins with a picture is seen in it, whichever way its moment was rounded.

@@ -22,9 +22,9 @@ export class Arranging {
   /** @param events in order, in shown time */
   constructor(private readonly events: readonly SceneEvent[]) {}
 
-  /** When something moves. */
+  /** When something moves, or is at once another way: that is an empty stretch. */
   get moving(): Range[] {
-    return this.events.flatMap(({ at, fade = 0 }, i) => (fade > 0 && i > 0 ? [{ from: at, to: at + fade }] : []));
+    return this.events.slice(1).map(({ at, fade = 0 }) => ({ from: at, to: at + fade }));
   }
 
   /** The pictures that are seen at a moment, from the bottom to the top. */

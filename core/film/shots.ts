@@ -3,7 +3,9 @@ import { PICTURE_RATE } from "../media/tracks";
 import { SECOND, type Micros } from "../time/micros";
 import type { Range } from "../time/ranges";
 
-/** A stretch of a film, in pictures from its beginning: `[from, to)`. In one that does not move, nothing changes place. */
+/**
+ * A stretch of a film, in pictures from its beginning: `[from, to)`. In one that does not move, nothing changes place.
+ */
 export interface Shot {
   from: number;
   to: number;
@@ -25,7 +27,7 @@ export const momentIn = (picture: number): Micros => momentOf(picture) + ROUNDED
 /**
  * Cuts shown time into shots.
  * @param length of all, in shown time
- * @param moving when something changes place
+ * @param moving when something changes place; an empty stretch, where it does at once
  * @param joins where one stretch ends and another begins: a shot lies within one
  */
 export function shotsOf(length: Micros, moving: readonly Range[], joins: Iterable<Micros>): Shot[] {

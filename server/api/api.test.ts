@@ -78,6 +78,10 @@ describe("the description of the API", () => {
       [`/api/v1/recordings/${id}`, "Recording"],
       [`/api/v1/recordings/${id}/comments`, "Comments"],
       [`/api/v1/recordings/${id}/people`, "People"],
+      [`/api/v1/recordings/${id}/figures`, "Figures"],
+      [`/api/v1/recordings/${id}/sharing`, "Sharing"],
+      [`/api/v1/recordings/${id}/film`, "Film"],
+      ["/api/v1/folders", "Folders"],
     ];
     for (const [path, name] of asked) {
       const { status, body } = await ask(secret, path);
@@ -88,7 +92,60 @@ describe("the description of the API", () => {
     expect(fits("Problem", (await ask(null, "/api/v1/me")).body)).toEqual([]);
     expect(fits("Me", {})).not.toEqual([]);
     const paths = Object.keys(document.paths).map((path) => path.replace("{id}", id));
-    expect(paths.sort()).toEqual(asked.map(([path]) => path).sort());
+    // What is not read as JSON is tried below.
+    const others = [`/api/v1/recordings/${id}/folder`, `/api/v1/recordings/${id}/film/file`];
+    expect(paths.sort()).toEqual([...asked.map(([path]) => path), ...others].sort());
+  });
+
+  it("says who may open a recording, where it lies, and has it made as a file", async () => {
+    const secret = await programOf(orla);
+    const path = `/api/v1/recordings/${id}`;
+    const send = (method: string, body?: unknown): RequestInit => ({ ...patch(body ?? {}), method });
+    const shared = await ask(
+      secret,
+      `${path}/sharing`,
+      patch({ audience: "workspace", endsAt: "2031-01-01T00:00:00Z" }),
+    );
+    expect([shared.status, fits("Sharing", shared.body)]).toEqual([200, []]);
+    expect(shared.body).toMatchObject({
+      audience: "workspace",
+      endsAt: "2031-01-01T00:00:00.000Z",
+      hasPassword: false,
+    });
+    const again = await ask(secret, `${path}/sharing`, patch({ endsAt: null, password: "third bay", downloads: true }));
+    expect(again.body).toMatchObject({ audience: "workspace", endsAt: null, hasPassword: true, downloads: true });
+    for (const wrong of [{}, { audience: "everybody" }, { endsAt: "soon" }, { password: "short" }, { owner: "me" }])
+      expect((await ask(secret, `${path}/sharing`, patch(wrong))).status, JSON.stringify(wrong)).toBe(422);
+    await ask(secret, `${path}/sharing`, patch({ audience: "anyone", password: "", downloads: false }));
+
+    const folder = await runtime.folders.make(orla, { name: "Vents", parentId: null });
+    const found = await ask(secret, "/api/v1/folders?q=ent");
+    expect([fits("Folders", found.body), found.body]).toEqual([
+      [],
+      { folders: [{ id: folder, name: "Vents", above: [] }] },
+    ]);
+    const put = await ask(secret, `${path}/folder`, send("PUT", { folder }));
+    expect([put.status, fits("Sharing", put.body), put.body.folder]).toEqual([200, [], folder]);
+    expect((await ask(secret, `${path}/folder`, send("PUT", { folder: "there" }))).status).toBe(422);
+    const elsewhere = await runtime.folders.make(await newMember(runtime), { name: "Theirs", parentId: null });
+    expect((await ask(secret, `${path}/folder`, send("PUT", { folder: elsewhere }))).status).toBe(404);
+    expect((await ask(secret, `${path}/folder`, send("PUT", { folder: null }))).body.folder).toBeNull();
+
+    const asked = await ask(secret, `${path}/film`, { method: "POST" });
+    expect([asked.status, fits("Film", asked.body)]).toEqual([200, []]);
+    await expect
+      .poll(async () => (await ask(secret, `${path}/film`)).body.state, { timeout: 15_000, interval: 100 })
+      .toBe("ready");
+    const file = await fetch(`${base}${path}/film/file`, { headers: { authorization: `Bearer ${secret}` } });
+    expect(file.status).toBe(200);
+    expect((await file.arrayBuffer()).byteLength).toBe((await ask(secret, `${path}/film`)).body.size);
+    // Of others what they allow, and no more.
+    const bram = await colleagueOf(runtime, orla);
+    const his = await programOf(bram);
+    expect((await ask(his, `${path}/film/file`)).status).toBe(404);
+    for (const deed of ["sharing", "figures"]) expect((await ask(his, `${path}/${deed}`)).status).toBe(404);
+    expect((await ask(his, `${path}/sharing`, patch({ audience: "owner" }))).status).toBe(404);
+    expect((await ask(his, `${path}/film`, { method: "POST" })).status).toBe(404);
   });
 
   it("names who is asked, and tells nobody the key of their link", async () => {
@@ -107,6 +164,11 @@ describe("a program", () => {
       [`/api/v1/recordings/${id}/comments`, {}, "answers"],
       [`/api/v1/recordings/${id}/people`, {}, "answers"],
       [`/api/v1/recordings/${id}`, patch({ title: "No" }), "change"],
+      [`/api/v1/recordings/${id}/figures`, {}, "answers"],
+      [`/api/v1/recordings/${id}/sharing`, {}, "share"],
+      [`/api/v1/recordings/${id}/sharing`, patch({ audience: "owner" }), "share"],
+      [`/api/v1/recordings/${id}/folder`, { ...patch({ folder: null }), method: "PUT" }, "share"],
+      [`/api/v1/recordings/${id}/film`, { method: "POST" }, "change"],
     ] as [string, RequestInit, string][]) {
       const { status, headers } = await ask(reads, path, more);
       expect([status, headers.get("www-authenticate")]).toEqual([

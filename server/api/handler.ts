@@ -6,13 +6,16 @@ import type { Scope } from "#core/api/scopes";
 import type { KnownRecording } from "../access/facts";
 import type { ActingFor } from "../accounts/programs";
 import { readBody } from "../http/body";
-import { isUuid } from "../http/fields";
+import { sendFilm } from "../films/handler";
+import { isUuid, uuidField } from "../http/fields";
 import { Problem } from "../http/problem";
 import { sendJson } from "../http/send";
 import { libraryQuery, type LibraryQuery } from "../recordings/library-query";
 import { descriptionField, tagsField, titleField } from "../recordings/takes";
 import type { Runtime } from "../runtime";
-import { listed, toldComments, toldPeople, toldRecording } from "./told";
+import { shareForm, sharedMoment } from "../sharing/forms";
+import type { ShareChange } from "../sharing/sharing";
+import { listed, toldComments, toldFigures, toldPeople, toldRecording, toldSharing } from "./told";
 
 /** What a program asks, once it is known which. */
 interface Asked {
@@ -22,12 +25,16 @@ interface Asked {
   id: string;
   query: URLSearchParams;
   body: () => Promise<unknown>;
+  address: string;
 }
 interface Route {
-  method: "GET" | "PATCH";
+  method: "GET" | "PATCH" | "PUT" | "POST";
   path: RegExp;
   scope: Scope | null;
-  work: (asked: Asked) => Promise<unknown>;
+  /** what is answered, as JSON; or it answers itself */
+  work:
+    | ((asked: Asked) => Promise<unknown>)
+    | { sends: (asked: Asked, req: IncomingMessage, res: ServerResponse) => Promise<void> };
 }
 
 const DOCUMENT = "/api/openapi.json";
@@ -40,6 +47,10 @@ const changeForm = Joi.object({
   description: descriptionField,
   tags: tagsField,
 }).min(1);
+
+const foldersForm = Joi.object({ q: libraryQuery.extract("q") });
+const sharingForm = shareForm.keys({ opensAt: sharedMoment.allow(null), endsAt: sharedMoment.allow(null) }).min(1);
+const placingForm = Joi.object({ folder: uuidField.allow(null).required(), open: Joi.boolean().default(false) });
 
 /** As `core/api/document` describes them. */
 const ROUTES: Route[] = [
@@ -102,6 +113,81 @@ const ROUTES: Route[] = [
       return toldPeople(ask, await asked.runtime.people(id, ask, Date.now()));
     },
   },
+  {
+    method: "GET",
+    path: ONE("/figures"),
+    scope: "answers",
+    work: async (asked) => {
+      const { id } = await recordingOf(asked, "figures");
+      const ask = await asked.runtime.asks.of(id);
+      return toldFigures(await asked.runtime.figures.one(id, ask, Date.now()));
+    },
+  },
+  {
+    method: "GET",
+    path: ONE("/sharing"),
+    scope: "share",
+    work: async (asked) => toldSharing(await asked.runtime.sharing.of((await recordingOf(asked, "change")).id)),
+  },
+  {
+    method: "PATCH",
+    path: ONE("/sharing"),
+    scope: "share",
+    work: async (asked) => {
+      const { id } = await recordingOf(asked, "change");
+      const change = valid<ShareChange>(sharingForm, await asked.body());
+      await taken(asked, "share");
+      await asked.runtime.sharing.change(asked.by.member, id, change);
+      return toldSharing(await asked.runtime.sharing.of(id));
+    },
+  },
+  {
+    method: "PUT",
+    path: ONE("/folder"),
+    scope: "share",
+    work: async (asked) => {
+      const { id } = await recordingOf(asked, "change");
+      const { folder, open } = valid<{ folder: string | null; open: boolean }>(placingForm, await asked.body());
+      await taken(asked, "share");
+      await asked.runtime.folderContents.put(asked.by.member, { recordings: [id], to: folder, open });
+      return toldSharing(await asked.runtime.sharing.of(id));
+    },
+  },
+  {
+    method: "GET",
+    path: ONE("/film"),
+    scope: "read",
+    work: async (asked) => asked.runtime.films.of((await recordingOf(asked, "download")).id),
+  },
+  {
+    method: "POST",
+    path: ONE("/film"),
+    scope: "change",
+    work: async (asked) => {
+      const { id } = await recordingOf(asked, "change");
+      await taken(asked, "film");
+      await asked.runtime.films.ask(id, { anew: true });
+      return asked.runtime.films.of(id);
+    },
+  },
+  {
+    method: "GET",
+    path: ONE("/film/file"),
+    scope: "read",
+    work: {
+      sends: async (asked, req, res) => sendFilm(asked.runtime, req, res, (await recordingOf(asked, "download")).id),
+    },
+  },
+  {
+    method: "GET",
+    path: /^\/api\/v1\/folders$/,
+    scope: "read",
+    work: async ({ runtime, by, query }) => {
+      const { q } = valid<Pick<LibraryQuery, "q">>(foldersForm, Object.fromEntries(query));
+      const found = await runtime.folders.find(by.member, q);
+      return { folders: found.map(({ id, name, above }) => ({ id, name, above })) };
+    },
+  },
 ];
 
 interface Change {
@@ -141,7 +227,9 @@ export function apiHandler(runtime: Runtime) {
       id: route.path.exec(path)![1] ?? "",
       query: new URL(req.url!, "http://x").searchParams,
       body: () => readJson(req),
+      address: runtime.addressOf(req),
     };
+    if ("sends" in route.work) return route.work.sends(asked, req, res);
     sendJson(res, 200, await route.work(asked));
   };
 }
@@ -159,6 +247,10 @@ async function actingFor(runtime: Runtime, req: IncomingMessage, res: ServerResp
   res.setHeader("www-authenticate", secret ? 'Bearer error="invalid_token"' : "Bearer");
   throw new Problem(401, "no-program", "Send the secret of a program: Authorization: Bearer …");
 }
+
+/** Counts with what the person does by hand. @throws {Problem} 429 */
+const taken = ({ runtime, by, address }: Asked, kind: "share" | "film") =>
+  runtime.limits.take(kind, { viewer: by.member.id, address });
 
 /** @throws {Problem} 404 for what is not there, not theirs, or of another workspace */
 async function recordingOf({ runtime, by: { member }, id }: Asked, deed: Deed): Promise<KnownRecording> {

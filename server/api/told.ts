@@ -6,6 +6,8 @@ import type { ShownComment } from "../answers/comments";
 import type { People, PersonRow } from "../answers/people";
 import type { LibraryRow } from "../recordings/rows";
 import type { Runtime } from "../runtime";
+import type { SharedAs } from "../sharing/sharing";
+import type { OneRecording } from "../viewing/figures";
 
 // What programs are told, as `core/api/document` describes it: nothing of ours goes out that is not named here.
 
@@ -68,3 +70,22 @@ export const toldPeople = ({ kind, question, choices, due, closed }: Ask, { rows
 function toldAnswer(answer: PersonRow["answer"]) {
   return answer?.kind === "not-clear" ? { ...answer, at: toSeconds(answer.at) } : answer;
 }
+
+export const toldFigures = ({ figures }: OneRecording) => ({
+  watched: figures.watched,
+  finished: figures.finished,
+  averageShare: figures.averageShare,
+  curve: figures.curve.map(({ at, there, again }) => ({ at: toSeconds(at), there, again })),
+});
+
+export const toldSharing = (as: SharedAs) => ({
+  audience: as.audience,
+  opensAt: as.opensAt,
+  endsAt: as.endsAt,
+  comments: as.comments,
+  downloads: as.downloads,
+  asksNames: as.asksNames,
+  hasPassword: as.hasPassword,
+  named: as.named,
+  folder: as.folderId,
+});

@@ -23,9 +23,15 @@ export interface Layer {
   lead?: {
     /** the place that fills its rectangle: at all times, or at each picture of the shot */
     places: readonly Rect[];
-    /** what is drawn on it, at each picture of the shot; nothing where nothing is */
-    marks: readonly (readonly SeenMark[])[];
+    /** what is drawn on it, one after the other; empty where nothing is */
+    marks: readonly Drawn[];
   };
+}
+
+/** What is drawn, and for how many pictures. */
+export interface Drawn {
+  seen: readonly SeenMark[];
+  pictures: number;
 }
 
 export interface ShotToDraw {
@@ -40,6 +46,7 @@ export interface ShotToDraw {
 const ENCODER = [
   ...["-c:v", "libx264", "-preset", "veryfast", "-crf", "20", "-profile:v", "high", "-pix_fmt", "yuv420p"],
   // Shots are put one after the other: each begins with a key frame, and is as long as it has pictures.
+  ...["-colorspace", "bt709", "-color_primaries", "bt709", "-color_trc", "bt709", "-color_range", "tv"],
   ...["-bf", "0", "-g", String(10 * PICTURE_RATE), "-video_track_timescale", String(PICTURE_RATE), "-f", "mp4"],
 ];
 const GROUND_COLOUR = GROUND.replace("#", "0x");
@@ -54,7 +61,7 @@ export async function drawShot(shot: ShotToDraw, dir: string, output: string, si
   const { frame, count, layers } = shot;
   const graph = new Graph(dir);
   const ground = `color=c=${GROUND_COLOUR}:s=${frame.width}x${frame.height}:r=${PICTURE_RATE}`;
-  let drawn = graph.step([], [ground, ...fromRgb(frame, "gbrp", "yuv420p")], "ground");
+  let drawn = graph.step([], [ground, ...fromRgb("gbrp", "yuv420p")], "ground");
   for (const [i, layer] of layers.entries()) drawn = await laid(graph, shot, layer, drawn, `${i}`);
   await graph.draw(drawn, ["-frames:v", String(count), ...ENCODER, output], signal);
 }
@@ -62,7 +69,6 @@ export async function drawShot(shot: ShotToDraw, dir: string, output: string, si
 /** A still for a while, as a shot. */
 export async function drawStill(
   { png, pictures }: Held,
-  frame: Size,
   dir: string,
   output: string,
   signal: AbortSignal,
@@ -70,15 +76,16 @@ export async function drawStill(
   const graph = new Graph(dir);
   const still = await graph.stills([{ png, pictures }]);
   const held = [`fps=${PICTURE_RATE}`, "tpad=stop_mode=clone:stop=-1", IN_ORDER];
-  const drawn = graph.step([still], [...held, ...fromRgb(frame, "gbrp", "yuv420p")], "still");
+  const drawn = graph.step([still], [...held, ...fromRgb("gbrp", "yuv420p")], "still");
   await graph.draw(drawn, ["-frames:v", String(pictures), ...ENCODER, output], signal);
 }
 
-/** Tracks do not say by which rule their colours are told. Players go by the size, and so does what is drawn here. */
-function fromRgb({ height }: Size, from: string, to: string): string[] {
-  const matrix = height >= 720 ? "bt709" : "bt601";
-  return [`format=${from}`, `scale=out_color_matrix=${matrix}:out_range=tv`, `format=${to}`];
-}
+/** Tracks do not say by which rule their colours are told. Browsers take them for those of BT.709, and films say so. */
+const fromRgb = (from: string, to: string): string[] => [
+  `format=${from}`,
+  "scale=out_color_matrix=bt709:out_range=tv",
+  `format=${to}`,
+];
 
 /** Lays a layer on what is drawn below it. @param name of it in the graph */
 async function laid(graph: Graph, shot: ShotToDraw, layer: Layer, below: string, name: string): Promise<string> {
@@ -147,9 +154,11 @@ async function leadIn(
 ): Promise<string> {
   const steps = [...shown(layer, count), ...within(layer.size, undefined, frame, "fit")];
   let drawn = graph.step([graph.file(layer.file)], steps, `lead-${name}`);
-  if (marks.some((seen) => seen.length > 0)) {
-    const stills = await graph.stills(await heldMarks(marks, frame, pictures));
-    const over = [`fps=${PICTURE_RATE}`, IN_ORDER, ...fromRgb(frame, "rgba", "yuva420p")];
+  if (marks.length > 0) {
+    const held: Held[] = [];
+    for (const drawn of marks) held.push({ ...drawn, png: await marksPicture(drawn.seen, frame, pictures) });
+    const stills = await graph.stills(held);
+    const over = [`fps=${PICTURE_RATE}`, IN_ORDER, ...fromRgb("rgba", "yuva420p")];
     graph.step([stills], over, `marks-${name}`);
     drawn = graph.step([drawn, `marks-${name}`], ["overlay=format=yuv420"], `marked-${name}`);
   }
@@ -158,18 +167,6 @@ async function leadIn(
   const sized = box.width === frame.width && box.height === frame.height ? [] : [`scale=${box.width}:${box.height}`];
   const more = [...viewed, ...zoomed, ...sized];
   return more.length > 0 ? graph.step([drawn], more, `in-${name}`) : drawn;
-}
-
-/** What is drawn at each picture, each state of it once. */
-async function heldMarks(marks: readonly (readonly SeenMark[])[], frame: Size, pictures: PutOn): Promise<Held[]> {
-  const held: (Held & { state: string })[] = [];
-  for (const seen of marks) {
-    const state = JSON.stringify(seen);
-    const last = held.at(-1);
-    if (last?.state === state) last.pictures++;
-    else held.push({ state, png: await marksPicture(seen, frame, pictures), pictures: 1 });
-  }
-  return held;
 }
 
 /** Corners of a place, led to the corners of the frame. */
@@ -248,7 +245,7 @@ async function shaped(
   if (shape !== "rectangle") {
     const line = await outlinePicture(box, shape, Math.max(1, frame.width / 1280));
     const stills = await graph.stills([{ png: line, pictures: 1 }]);
-    graph.step([stills], fromRgb(frame, "rgba", "yuva420p"), `line-${name}`);
+    graph.step([stills], fromRgb("rgba", "yuva420p"), `line-${name}`);
     lined = graph.step([drawn, `line-${name}`], ["overlay=format=yuv420"], `lined-${name}`);
   }
   const held: (Held & { opacity: number })[] = [];

@@ -108,7 +108,7 @@ export class Films {
     if ((await this.#row(recordingId))?.state === "waiting") await this.queue.later(recordingId);
   }
 
-  /** Something else is shown of a recording, or all of it is here now: whoever may have it as a file is to find that. */
+  /** Something else is shown of it, or all of it is here now: whoever may have it as a file is to find that. */
   async renew(recordingId: string): Promise<void> {
     const [wants] = await this.parts.db.rows(WANTS_FILM, [recordingId]);
     if (wants) await this.ask(recordingId);
@@ -155,9 +155,9 @@ export class Films {
     if (!material) return this.queue.later(recordingId);
     const plain = plainRuns(material);
     const parts = plain ? [] : partsOf(material);
-    const isDrawn = await this.#draw(recordingId, wanted.id, parts, { work, until });
-    if (isDrawn === "cancelled") return;
-    if (isDrawn === "later") return this.queue.later(recordingId);
+    const drawn = await this.#draw(recordingId, wanted.id, parts, { work, until });
+    if (drawn === "cancelled") return;
+    if (drawn === "later") return this.queue.later(recordingId);
 
     const { playable, runs } = material;
     const { durationUs: length, frame } = playable;
@@ -172,7 +172,7 @@ export class Films {
     const { captions, chapters } = await this.parts.library.details(recordingId);
     const { title, sender: artist, who, agreedAt } = wanted;
     const film = {
-      pictures: plain ? [await copied(plain, work)] : await this.#drawn(recordingId, parts, work),
+      pictures: plain ? [await copied(plain, work)] : await fetched(drawn, work),
       sound,
       captions: captions.map((cue) => ({ ...cue, from: cue.from + before, to: cue.to + before })),
       chapters: chapters.map((chapter) => ({ ...chapter, at: chapter.at + before })),
@@ -183,20 +183,22 @@ export class Films {
     await this.#keep(recordingId, wanted, output, ending);
   }
 
-  /** Draws the parts that are not there yet, as far as there is time. */
+  /** Draws the parts that are not there yet, as far as there is time. @returns the keys of all, in order */
   async #draw(
     recordingId: string,
     filmId: string,
     parts: readonly Part[],
     { work, until }: { work: Work; until: number },
-  ): Promise<"drawn" | "later" | "cancelled"> {
+  ): Promise<string[] | "later" | "cancelled"> {
     const { db, storage } = this.parts;
     const all = parts.reduce((sum, { pictures }) => sum + pictures, 0);
     const there = new Set<string>();
     for await (const { key } of storage.list(partsFolder(recordingId))) there.add(key);
+    const keys: string[] = [];
     let done = 0;
     for (const part of parts) {
-      const key = partKey(recordingId, part);
+      const key = `${partsFolder(recordingId)}/${part.digest()}.mp4`;
+      keys.push(key);
       if (!there.has(key)) {
         if (Date.now() > until) return "later";
         work.signal.throwIfAborted();
@@ -212,19 +214,7 @@ export class Films {
       const waited = await db.rows(NOTE_FILM_PROGRESS, [filmId, done, Math.ceil(all * (1 + SOUND_SHARE))]);
       if (waited.length === 0) return "cancelled";
     }
-    return "drawn";
-  }
-
-  /** The parts as files. */
-  async #drawn(recordingId: string, parts: readonly Part[], { dir, signal }: Work): Promise<string[]> {
-    const files: string[] = [];
-    for (const [i, part] of parts.entries()) {
-      signal.throwIfAborted();
-      const file = join(dir, `part-${i}.mp4`);
-      await writeFile(file, await this.parts.storage.read(partKey(recordingId, part)));
-      files.push(file);
-    }
-    return files;
+    return keys;
   }
 
   async #keep(recordingId: string, { id, revision }: Wanted, output: string, ending: string): Promise<void> {
@@ -279,7 +269,18 @@ async function copied(
   return file;
 }
 
+/** What is stored, as files. */
+async function fetched(keys: readonly string[], { storage, dir, signal }: Work): Promise<string[]> {
+  const files: string[] = [];
+  for (const key of keys) {
+    signal.throwIfAborted();
+    const file = join(dir, `part-${files.length}.mp4`);
+    await writeFile(file, await storage.read(key));
+    files.push(file);
+  }
+  return files;
+}
+
 /** What is kept of the film of a recording. */
 export const filmFolder = (recordingId: string) => `films/${recordingId}`;
 const partsFolder = (recordingId: string) => `${filmFolder(recordingId)}/parts`;
-const partKey = (recordingId: string, { digest }: Part) => `${partsFolder(recordingId)}/${digest}.mp4`;

@@ -4,17 +4,18 @@ import { Arranging, Nearing, type Placed } from "#core/film/placed";
 import { momentIn, shotsOf, type Shot } from "#core/film/shots";
 import type { Card } from "#core/layout/card";
 import type { Size } from "#core/layout/layout";
-import { marksAt } from "#core/layout/mark";
+import { marksAt, type ShownMark } from "#core/layout/mark";
 import { alone, visibleIn, type SceneEvent } from "#core/layout/scene";
 import { isAsItIs } from "#core/layout/view";
 import { shiftTicks } from "#core/media/retime";
-import { kindOf, PICTURE_RATE, type TrackName } from "#core/media/tracks";
+import { kindOf, type TrackName } from "#core/media/tracks";
 import type { Viewed } from "#core/recipe/dress";
 import { frameAt, momentOf } from "#core/recipe/frames";
+import { BRIDGED } from "#core/recipe/track-spans";
 import { SECOND, toTicks, type Micros } from "#core/time/micros";
 import type { Work } from "../editing/sounds";
 import type { Playable } from "../playback/playback";
-import { drawShot, drawStill, even, type Layer } from "./compose";
+import { drawShot, drawStill, even, type Drawn, type Layer } from "./compose";
 import { cardPicture, type PutOn } from "./drawn";
 import { shownRange, writeRun, type Run } from "./runs";
 
@@ -31,8 +32,8 @@ export interface Material {
 export interface Part {
   /** of how many pictures it is */
   pictures: number;
-  /** of all that is drawn in it: what has the same one is the same */
-  digest: string;
+  /** tells what is drawn in it: what has the same one is the same. Found out each time, and kept by nobody */
+  digest(): string;
   draw(work: Work, output: string): Promise<void>;
 }
 
@@ -61,9 +62,9 @@ function cardPart(card: Card, frame: Size): Part {
   const pictures = frameAt(card.stays);
   return {
     pictures,
-    digest: digestOf({ card, frame }),
+    digest: () => digestOf({ card, frame }),
     draw: async ({ dir, signal }, output) =>
-      drawStill({ png: await cardPicture(card, frame), pictures }, frame, dir, output, signal),
+      drawStill({ png: await cardPicture(card, frame), pictures }, dir, output, signal),
   };
 }
 
@@ -76,12 +77,12 @@ function shotParts({ playable, runs, pictures }: Material, frame: Size): Part[] 
   const seen = new Map(tracks.map((name) => [name, seenOf(runs.get(name) ?? [], name, events)]));
   const joins = [...seen.values()].flat().map((run) => shownRange(run).from);
   const shots = shotsOf(durationUs, [...arranging.moving, ...nearing.moving], joins);
-  return shots.map((shot): Part => {
-    const count = shot.to - shot.from;
-    const all = Array.from({ length: count }, (_, i) => momentIn(shot.from + i));
+  /** What is drawn in a shot: worked out when it is asked for, because of an hour it would be a lot. */
+  const planned = (shot: Shot) => {
+    const all = Array.from({ length: shot.to - shot.from }, (_, i) => momentIn(shot.from + i));
     const moments = shot.moves ? all : all.slice(0, 1);
     const placed = moments.map((at) => arranging.at(at));
-    const drawn = tracks.flatMap((name) => {
+    return tracks.flatMap((name) => {
       const theirs = placedOf(placed, lead, name);
       const run = theirs && partAt(seen.get(name)!, shot);
       if (!theirs || !run) return [];
@@ -93,19 +94,27 @@ function shotParts({ playable, runs, pictures }: Material, frame: Size): Part[] 
         view: view && !isAsItIs(view) ? view : undefined,
         placed: theirs,
         ...(name === lead && {
-          lead: { places: moments.map((at) => nearing.at(at)), marks: all.map((at) => marksAt(marks, at)) },
+          lead: { places: moments.map((at) => nearing.at(at)), marks: drawnAt(marks, all) },
         }),
       };
       return [{ run, layer }];
     });
-    const keys = drawn.map(({ run, layer }) => ({ keys: [run.initKey, ...run.segments.map(({ key }) => key)], layer }));
+  };
+  return shots.map((shot): Part => {
+    const count = shot.to - shot.from;
     return {
       pictures: count,
-      digest: digestOf({ frame, count, keys, pictures: [...pictures.keys()] }),
+      digest: () => {
+        const layers = planned(shot).map(({ run: { initKey, segments }, layer }) => ({
+          keys: [initKey, ...segments.map(({ key }) => key)],
+          layer,
+        }));
+        return digestOf({ frame, count, layers, pictures: [...pictures.keys()] });
+      },
       draw: async ({ storage, dir, signal }, output) => {
         const layers: Layer[] = [];
-        for (const [i, { run, layer }] of drawn.entries()) {
-          const file = join(dir, `${i}.mp4`);
+        for (const { run, layer } of planned(shot)) {
+          const file = join(dir, `${layers.length}.mp4`);
           await writeRun(storage, run, file, signal);
           layers.push({ ...layer, file });
         }
@@ -113,6 +122,21 @@ function shotParts({ playable, runs, pictures }: Material, frame: Size): Part[] 
       },
     };
   });
+}
+
+/** What is drawn at these moments, each state of it once; nothing where nothing is drawn at all. */
+function drawnAt(marks: readonly ShownMark[], moments: readonly Micros[]): Drawn[] {
+  const near = marks.filter(({ from, to }) => from <= moments.at(-1)! && moments[0]! < to);
+  if (near.length === 0) return [];
+  const drawn: (Drawn & { state: string })[] = [];
+  for (const at of moments) {
+    const seen = marksAt(near, at);
+    const state = JSON.stringify(seen);
+    const last = drawn.at(-1);
+    if (last?.state === state) last.pictures++;
+    else drawn.push({ seen, state, pictures: 1 });
+  }
+  return drawn.map(({ seen, pictures }) => ({ seen, pictures }));
 }
 
 const digestOf = (drawn: unknown) =>
@@ -190,7 +214,8 @@ export function plainRuns({ playable, runs }: Material): (Run & { ticks: number 
     theirs.every(({ trackId }) => trackId === first.trackId) &&
     first.init.width === width &&
     first.init.height === height &&
-    Math.abs(whole - durationUs) < SECOND / PICTURE_RATE;
+    // The last picture stands while a sound that is a little longer ends.
+    Math.abs(whole - durationUs) < BRIDGED;
   if (!isAlone || !undressed || !fits) return null;
   return theirs.map((run) => {
     const { timescale } = run.init;

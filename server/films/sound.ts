@@ -1,7 +1,7 @@
 import { join } from "node:path";
 import { factorOf } from "#core/audio/gain";
 import { mixIn, slowlyTo } from "#core/audio/mixing";
-import { MUSIC_SLOWLY, TUNES } from "#core/audio/music";
+import { MUSIC_SLOWLY, type Tune } from "#core/audio/music";
 import { soundAt } from "#core/audio/sound-at";
 import { holdingAt } from "#core/recipe/as-shown";
 import { SECOND, type Micros } from "#core/time/micros";
@@ -115,7 +115,7 @@ async function* alongShown(runs: readonly Run[], channels: 1 | 2, work: Work): A
   }
 }
 
-async function* overAndOver(tune: keyof typeof TUNES, { signal }: Work): AsyncGenerator<Float32Array> {
+async function* overAndOver(tune: Tune, { signal }: Work): AsyncGenerator<Float32Array> {
   const parts: Float32Array[] = [];
   const file = join(TUNES_FOLDER, `${tune}.m4a`);
   for await (const samples of samplesOf(file, { channels: 2, limits: LIMITS, signal })) parts.push(samples);

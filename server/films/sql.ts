@@ -23,8 +23,8 @@ select p.track as name, p.track_id as "trackId", p.moved_us as later, k.init, k.
  order by p.track, p.stretch, min(p.n)`;
 
 /**
- * Asks for the film of recording $1, as film $2, unless one is on its way or there is one of what is published; with $3,
- * that one is made anew. A row where it is asked for.
+ * Asks for the film of recording $1, as film $2, unless one is on its way or there is one of what is published; with
+ * $3, that one is made anew. A row where it is asked for.
  */
 export const ASK_FILM = /* sql */ `
 insert into films (recording_id, id, revision)

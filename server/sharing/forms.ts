@@ -5,11 +5,10 @@ import { WORDS_MAX } from "#core/mail/letter";
 import { emailField } from "../accounts/accounts";
 import { plainText, uuidField } from "../http/fields";
 
-/** A moment, or nothing at all. */
-const moment = Joi.alternatives(
-  Joi.date().iso().min("2020-01-01").max("2200-01-01"),
-  Joi.valid("").empty("").default(null),
-);
+/** A moment from which, or until which, something is open. */
+export const sharedMoment = Joi.date().iso().min("2020-01-01").max("2200-01-01");
+/** The same, or nothing at all. */
+const moment = Joi.alternatives(sharedMoment, Joi.valid("").empty("").default(null));
 
 /** What of who may open a recording is to be another way: only what is named changes. */
 export const shareForm = Joi.object({

@@ -1,4 +1,4 @@
-/** Recordings as one file, and who may have it. */
+/** Recordings as one file, and who may have it; programs that say who may open something. */
 export const films = /* sql */ `
 -- others than its owner may have it as a file
 alter table recordings add column downloads boolean not null default false;
@@ -23,4 +23,7 @@ create table films (
   made_at timestamptz,
   check ((state = 'ready') = (key is not null))
 );
+
+alter table programs drop constraint programs_scopes_check, add constraint programs_scopes_check
+  check (scopes <@ array['read', 'answers', 'change', 'share'] and cardinality(scopes) > 0);
 `;
