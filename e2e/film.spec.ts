@@ -102,6 +102,10 @@ test("a recording is one file, which shows what its page shows", async ({ page, 
   await expect(fold(page, "As a file")).toContainText("not made yet");
   await page.getByRole("button", { name: "Make the file" }).click();
   await expect(fold(page, "As a file")).toContainText(/being made/);
+  // Given up, and wanted again.
+  await page.getByRole("button", { name: "Do not make it" }).click();
+  await expect(fold(page, "As a file")).toContainText("not made yet");
+  await page.getByRole("button", { name: "Make the file" }).click();
   const download = page.getByRole("link", { name: /^Download, / });
   await expect(download).toBeVisible({ timeout: 90_000 });
   await sound(page, "a recording as a file");
@@ -153,7 +157,7 @@ const beside = (a: Buffer, b: Buffer) => {
     .toBuffer();
 };
 
-test("a voice alone is a file of its sound, and making one can be given up", async ({ page }) => {
+test("a voice alone is a file of its sound", async ({ page }) => {
   await signUp(page);
   const { link } = await putTake(page, 5, { source: "voice", title: TITLE });
   await page.goto(link);

@@ -1,16 +1,24 @@
+/** How many channels a sound has. */
+export type Channels = 1 | 2;
+
 /**
  * Adds a sound to what is heard already, in place. One that is mono is heard on both sides, as loud on each.
- * @param heard two channels, sample by sample
- * @param samples as many moments of `channels` channels
+ * @param heard sample by sample; of one channel only where all that is added is mono
+ * @param samples as many moments
  * @param to by what factor of amplitude, at the end; it goes evenly there from `from`, so that nothing clicks
  */
-export function mixIn(heard: Float32Array, samples: Float32Array, channels: 1 | 2, from: number, to: number): void {
-  const moments = heard.length / 2;
+export function mixIn(
+  heard: { samples: Float32Array; channels: Channels },
+  { samples, channels }: { samples: Float32Array; channels: Channels },
+  from: number,
+  to: number,
+): void {
+  const moments = heard.samples.length / heard.channels;
   const step = (to - from) / moments;
   for (let i = 0; i < moments; i++) {
     const factor = from + step * (i + 1);
-    heard[2 * i]! += samples[channels * i]! * factor;
-    heard[2 * i + 1]! += samples[channels * i + channels - 1]! * factor;
+    for (let c = 0; c < heard.channels; c++)
+      heard.samples[heard.channels * i + c]! += samples[channels * i + Math.min(c, channels - 1)]! * factor;
   }
 }
 

@@ -115,7 +115,7 @@ it("writes what stands in a film", () => {
   const text = filmNotes(
     { title: "Sill = wet; #2", comment: "" },
     [
-      { at: 0, title: "One\nline" },
+      { at: 0, title: "One\r\nline" },
       { at: 2_500_000, title: "Two" },
     ],
     4 * SECOND,

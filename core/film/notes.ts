@@ -36,7 +36,7 @@ export function filmNotes(
 }
 
 /** What has a meaning there has a stroke before it, and so has the end of a line. */
-const escaped = (text: string) => text.replace(/[=;#\\\n]/g, "\\$&");
+const escaped = (text: string) => text.replace(/\r\n?/g, "\n").replace(/[=;#\\\n]/g, "\\$&");
 
 /** The note of who else is seen or heard in a recording, in a sentence; empty where there is none. */
 export function consentSentence({ who, agreedAt }: { who: string; agreedAt: string | null }): string {

@@ -14,8 +14,8 @@ import type { Library } from "../recordings/library";
 import { MissingObject, StorageFull, type Storage } from "../storage/storage";
 import type { PutOn } from "./drawn";
 import { writeFilm } from "./file";
-import { partsOf, plainRuns, type Material, type Part } from "./plan";
-import { writeRuns, type Run } from "./runs";
+import { partsOf, plainPictures, plainSound, type Material, type Part } from "./plan";
+import { writeRuns, type MovedRun, type Run } from "./runs";
 import { isHeard, writeSound } from "./sound";
 import {
   ASK_FILM,
@@ -61,6 +61,8 @@ interface Wanted {
 
 /** A process that dies is noticed when its time is over: what takes longer is done in several goes. */
 const GO_MS = 240_000;
+/** Sound is mixed in one go: it begins early in one. */
+const EARLY_MS = 60_000;
 /** Of all the work, the sound is so much: a tenth of what the pictures are. */
 const SOUND_SHARE = 0.1;
 /** Films that show a picture, and those of a voice alone. */
@@ -150,30 +152,32 @@ export class Films {
   }
 
   async #make(recordingId: string, wanted: Wanted, work: Work): Promise<void> {
-    const until = Date.now() + GO_MS;
+    const begun = Date.now();
     const material = await this.#material(recordingId, wanted);
     if (!material) return this.queue.later(recordingId);
-    const plain = plainRuns(material);
+    const plain = plainPictures(material);
     const parts = plain ? [] : partsOf(material);
-    const drawn = await this.#draw(recordingId, wanted.id, parts, { work, until });
+    const drawn = await this.#draw(recordingId, wanted.id, parts, { work, until: begun + GO_MS });
     if (drawn === "cancelled") return;
-    if (drawn === "later") return this.queue.later(recordingId);
+    if (drawn === "later" || Date.now() - begun > EARLY_MS) return this.queue.later(recordingId);
 
     const { playable, runs } = material;
     const { durationUs: length, frame } = playable;
     const { opening, closing } = playable.dress.cards;
     // A voice alone has no place for a card.
     const [before, after] = frame ? [opening?.stays ?? 0, closing?.stays ?? 0] : [0, 0];
-    const sound = isHeard(playable) ? join(work.dir, "sound.mp4") : null;
-    if (sound) await writeSound({ ...playable, length, before, after, runs }, work, sound);
+    const sound = join(work.dir, "sound.mp4");
+    const copied = plainSound(material);
+    if (copied) await writeRuns(work.storage, copied, sound, work.signal);
+    else if (isHeard(playable)) await writeSound({ ...playable, length, before, after, runs }, work, sound);
 
     const { ending } = frame ? KINDS.picture : KINDS.sound;
     const output = join(work.dir, `film.${ending}`);
     const { captions, chapters } = await this.parts.library.details(recordingId);
     const { title, sender: artist, who, agreedAt } = wanted;
     const film = {
-      pictures: plain ? [await copied(plain, work)] : await fetched(drawn, work),
-      sound,
+      pictures: plain ? [await asRecorded(plain, work)] : await fetched(drawn, work),
+      sound: isHeard(playable) ? sound : null,
       captions: captions.map((cue) => ({ ...cue, from: cue.from + before, to: cue.to + before })),
       chapters: chapters.map((chapter) => ({ ...chapter, at: chapter.at + before })),
       tags: { title, artist, comment: consentSentence({ who, agreedAt: agreedAt?.toISOString() ?? null }) },
@@ -260,10 +264,7 @@ export class Films {
 }
 
 /** The pictures as they were recorded, in one file. */
-async function copied(
-  runs: NonNullable<ReturnType<typeof plainRuns>>,
-  { storage, dir, signal }: Work,
-): Promise<string> {
+async function asRecorded(runs: readonly MovedRun[], { storage, dir, signal }: Work): Promise<string> {
   const file = join(dir, "pictures.mp4");
   await writeRuns(storage, runs, file, signal);
   return file;

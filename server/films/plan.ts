@@ -1,5 +1,6 @@
 import { createHash } from "node:crypto";
 import { join } from "node:path";
+import { changesInPlay } from "#core/audio/sound-at";
 import { Arranging, Nearing, type Placed } from "#core/film/placed";
 import { momentIn, shotsOf, type Shot } from "#core/film/shots";
 import type { Card } from "#core/layout/card";
@@ -17,7 +18,8 @@ import type { Work } from "../editing/sounds";
 import type { Playable } from "../playback/playback";
 import { drawShot, drawStill, even, type Drawn, type Layer } from "./compose";
 import { cardPicture, type PutOn } from "./drawn";
-import { shownRange, writeRun, type Run } from "./runs";
+import { shownRange, writeRun, type MovedRun, type Run } from "./runs";
+import { soundsOf } from "./sound";
 
 /** What a film is made of. */
 export interface Material {
@@ -190,37 +192,61 @@ function firstOf(run: Run, shot: Shot): number {
 }
 
 /**
- * The runs of a recording of which nothing is drawn, and which is as it was recorded: one picture in H.264, that fills
- * the frame. Null for all others.
+ * The pictures of a recording of which nothing is drawn, and which are as they were recorded: of one track, in H.264,
+ * that fills the frame. Null for all others.
  */
-export function plainRuns({ playable, runs }: Material): (Run & { ticks: number })[] | null {
-  const { lead, scenes, marks, dress, frame, durationUs } = playable;
+export function plainPictures({ playable, runs }: Material): MovedRun[] | null {
+  const { lead, scenes, marks, dress, frame } = playable;
   const theirs = runs.get(lead) ?? [];
   const [first] = theirs;
-  if (!frame || !first || !first.init.codec.startsWith("avc1")) return null;
+  if (!frame || !first?.init.codec.startsWith("avc1")) return null;
   const isAlone = scenes.every(
     ({ layers: [layer, ...more] }) =>
       more.length === 0 && layer?.track === lead && layer.rect.width === 1 && layer.shape === "rectangle",
   );
-  const undressed =
-    marks.length === 0 &&
-    dress.zooms.length === 0 &&
-    !dress.cards.opening &&
-    !dress.cards.closing &&
-    !dress.views[lead as Viewed];
+  const undressed = marks.length === 0 && dress.zooms.length === 0 && !dress.views[lead as Viewed];
   const { width, height } = filmSize(frame);
-  const whole = theirs.reduce((sum, { segments }) => sum + segments.reduce((s, { duration }) => s + duration, 0), 0);
-  const fits =
-    theirs.every(({ trackId }) => trackId === first.trackId) &&
-    first.init.width === width &&
-    first.init.height === height &&
-    // The last picture stands while a sound that is a little longer ends.
-    Math.abs(whole - durationUs) < BRIDGED;
-  if (!isAlone || !undressed || !fits) return null;
-  return theirs.map((run) => {
+  const fills = first.init.width === width && first.init.height === height;
+  return isAlone && undressed && fills && isWhole(playable, theirs) ? moved(theirs, 1, 0) : null;
+}
+
+/**
+ * The sound of a recording that is heard as it was recorded: of one track, in AAC, as loud as it is. Null for all
+ * others.
+ */
+export function plainSound({ playable, runs }: Material): MovedRun[] | null {
+  const { layers, dress, music } = playable;
+  const [sound, ...more] = soundsOf(layers);
+  const theirs = (sound && runs.get(sound.name)) ?? [];
+  const [first] = theirs;
+  if (!sound || !first?.init.codec.startsWith("mp4a")) return null;
+  const asItIs = more.length === 0 && !sound.gain && !music && !changesInPlay(dress);
+  const phase = toTicks(shownRange(first).from, first.init.timescale);
+  return asItIs && isWhole(playable, theirs) ? moved(theirs, AAC_PACKET, phase) : null;
+}
+
+/** Samples in a packet (ISO/IEC 14496-3, AAC LC). */
+const AAC_PACKET = 1024;
+
+/** Is it of one track, from the beginning to the end, without anything before and after? */
+function isWhole({ dress: { cards }, durationUs }: Playable, runs: readonly Run[]): boolean {
+  const lengths = runs.map(({ segments }) => segments.reduce((sum, { duration }) => sum + duration, 0));
+  const whole = lengths.reduce((sum, length) => sum + length, 0);
+  return (
+    !cards.opening &&
+    !cards.closing &&
+    runs.every(({ trackId }) => trackId === runs[0]!.trackId) &&
+    // Tracks of a take end a little apart: the last picture stands, or the sound ends earlier.
+    Math.abs(whole - durationUs) < BRIDGED
+  );
+}
+
+/** As they are published. @param packet ticks of what lies on the grid of the track; @param phase where that begins */
+function moved(runs: readonly Run[], packet: number, phase: number): MovedRun[] {
+  return runs.map((run) => {
     const { timescale } = run.init;
     const start = toTicks(run.segments[0]!.start, timescale);
     const shown = (shownRange(run).from * timescale) / SECOND;
-    return { ...run, ticks: shiftTicks({ start, shown }, 1, 0) };
+    return { ...run, ticks: run.later === 0 ? 0 : shiftTicks({ start, shown }, packet, phase) };
   });
 }

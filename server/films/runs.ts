@@ -18,21 +18,13 @@ export interface Run {
   segments: { key: string; start: Micros; duration: Micros }[];
 }
 
+/** A run, and by how many ticks of its track it is later than its take tells. */
+export type MovedRun = Run & { ticks: number };
+
 /** Where it is, in shown time. */
 export function shownRange({ later, segments }: Run): Range {
   const last = segments.at(-1)!;
   return { from: segments[0]!.start + later, to: last.start + last.duration + later };
-}
-
-/** The part of some runs that is shown in a stretch of shown time, which lies within one of them; null for nothing. */
-export function partOf(runs: readonly Run[], { from, to }: Range): Run | null {
-  for (const run of runs) {
-    const segments = run.segments.filter(
-      ({ start, duration }) => start + run.later < to && start + duration + run.later > from,
-    );
-    if (segments.length > 0) return { ...run, segments };
-  }
-  return null;
 }
 
 /** Writes a run as one file, one segment after the other: never all of it is in memory. */
@@ -44,13 +36,8 @@ export async function writeRun(storage: Storage, { initKey, segments }: Run, fil
   }
 }
 
-/** Writes runs of one track one after the other, as they are shown. @param ticks by how many each run is later */
-export async function writeRuns(
-  storage: Storage,
-  runs: readonly (Run & { ticks: number })[],
-  file: string,
-  signal: AbortSignal,
-) {
+/** Writes runs of one track one after the other, as they are shown. */
+export async function writeRuns(storage: Storage, runs: readonly MovedRun[], file: string, signal: AbortSignal) {
   await writeFile(file, await storage.get(runs[0]!.initKey));
   for (const { segments, ticks } of runs)
     for (const { key } of segments) {

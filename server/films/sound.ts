@@ -1,6 +1,6 @@
 import { join } from "node:path";
 import { factorOf } from "#core/audio/gain";
-import { mixIn, slowlyTo } from "#core/audio/mixing";
+import { mixIn, slowlyTo, type Channels } from "#core/audio/mixing";
 import { MUSIC_SLOWLY, type Tune } from "#core/audio/music";
 import { soundAt } from "#core/audio/sound-at";
 import { holdingAt } from "#core/recipe/as-shown";
@@ -30,26 +30,35 @@ export interface Sounded extends Pick<Playable, "layers" | "dress" | "music"> {
 export const isHeard = ({ layers, music }: Pick<Sounded, "layers" | "music">): boolean =>
   music !== null || soundsOf(layers).length > 0;
 
-const soundsOf = (layers: Playable["layers"]) => layers.filter(({ name }) => /^(?:microphone|sound)/.test(name));
+/** The layers that are heard. */
+export const soundsOf = (layers: Playable["layers"]) => layers.filter(({ name }) => /^(?:microphone|sound)/.test(name));
 
-/** Writes all that is heard of a recording as one file: AAC, two channels. */
+/** Writes all that is heard of a recording as one file: AAC, of two channels where there are two. */
 export async function writeSound(sounded: Sounded, work: Work, output: string): Promise<void> {
-  const form = ["-f", "f32le", "-ar", String(RATE), "-ac", "2", "-i", "-"];
-  await ffmpegFed([...form, "-c:a", "aac", "-b:a", "128k", "-f", "mp4", output], {
+  const channels = channelsOf(sounded);
+  const form = ["-f", "f32le", "-ar", String(RATE), "-ac", String(channels), "-i", "-"];
+  await ffmpegFed([...form, "-c:a", "aac", "-b:a", BITS[channels], "-f", "mp4", output], {
     limits: LIMITS,
     signal: work.signal,
     input: inBytes(mixed(sounded, work)),
   });
 }
 
+/** As a recorder encodes them. */
+const BITS: Record<Channels, string> = { 1: "96k", 2: "128k" };
+const ofRun = (run: Run | undefined): Channels => (run?.init.channels === 2 ? 2 : 1);
+const channelsOf = ({ layers, music, runs }: Pick<Sounded, "layers" | "music" | "runs">): Channels =>
+  music || soundsOf(layers).some(({ name }) => ofRun(runs.get(name)?.[0]) === 2) ? 2 : 1;
+
 /** What is heard, block after block, from the silence before it to the one after it. */
 export async function* mixed(sounded: Sounded, work: Work): AsyncGenerator<Float32Array> {
   const { layers, dress, music, length, before, after, runs } = sounded;
-  yield* silence(before);
+  const channels = channelsOf(sounded);
+  yield* quiet(channels, samplesIn(before));
   const sounds = soundsOf(layers).map(({ name, gain = 0 }) => {
     const theirs = runs.get(name) ?? [];
-    const channels = theirs[0]?.init.channels === 2 ? (2 as const) : (1 as const);
-    return { name, gain, channels, samples: new Samples(alongShown(theirs, channels, work), channels) };
+    const own = ofRun(theirs[0]);
+    return { name, gain, samples: new Samples(alongShown(theirs, own, work), own) };
   });
   const tune = music && new Samples(overAndOver(music.tune, work), 2);
   const factorAt = (name: string, gain: number, at: Micros) => soundAt(name, gain, dress, at, { at, length });
@@ -63,28 +72,26 @@ export async function* mixed(sounded: Sounded, work: Work): AsyncGenerator<Float
     for (let done = 0; done < all; done += BLOCK) {
       const count = Math.min(BLOCK, all - done);
       const end = ((done + count) / RATE) * SECOND;
-      const heard = new Float32Array(2 * count);
-      for (const [i, { name, gain, channels, samples }] of sounds.entries()) {
+      const heard = { samples: new Float32Array(channels * count), channels };
+      for (const [i, { name, gain, samples }] of sounds.entries()) {
         const factor = factorAt(name, gain, end);
-        mixIn(heard, await samples.take(count), channels, factors[i]!, factor);
+        mixIn(heard, await samples.take(count), factors[i]!, factor);
         factors[i] = factor;
       }
       if (tune) {
         const factor = slowlyTo(musicFactor, musicAt(end), count / RATE, MUSIC_SLOWLY);
-        mixIn(heard, await tune.take(count), 2, musicFactor, factor);
+        mixIn(heard, await tune.take(count), musicFactor, factor);
         musicFactor = factor;
       }
-      yield heard;
+      yield heard.samples;
     }
   } finally {
     await Promise.all([...sounds.map(({ samples }) => samples.close()), tune?.close()]);
   }
-  yield* silence(after);
+  yield* quiet(channels, samplesIn(after));
 }
 
 const samplesIn = (time: Micros) => Math.round((time / SECOND) * RATE);
-
-const silence = (time: Micros) => quiet(2, samplesIn(time));
 
 /** A hole may be an hour long: never all of it is in memory. @param count moments; nothing below 0 */
 function* quiet(channels: number, count: number): Generator<Float32Array> {
@@ -92,7 +99,7 @@ function* quiet(channels: number, count: number): Generator<Float32Array> {
 }
 
 /** A track as it is shown, from 0 on, with silence where it has nothing. */
-async function* alongShown(runs: readonly Run[], channels: 1 | 2, work: Work): AsyncGenerator<Float32Array> {
+async function* alongShown(runs: readonly Run[], channels: Channels, work: Work): AsyncGenerator<Float32Array> {
   let written = 0;
   for (const run of runs) {
     const { from, to } = shownRange(run);
@@ -129,11 +136,11 @@ class Samples {
 
   constructor(
     private readonly source: AsyncGenerator<Float32Array>,
-    private readonly channels: number,
+    private readonly channels: Channels,
   ) {}
 
   /** @param count moments */
-  async take(count: number): Promise<Float32Array> {
+  async take(count: number): Promise<{ samples: Float32Array; channels: Channels }> {
     const out = new Float32Array(this.channels * count);
     for (let filled = 0; filled < out.length;) {
       if (this.#rest.length === 0) {
@@ -150,7 +157,7 @@ class Samples {
       filled += part.length;
       this.#rest = this.#rest.subarray(part.length);
     }
-    return out;
+    return { samples: out, channels: this.channels };
   }
 
   async close(): Promise<void> {
