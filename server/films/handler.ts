@@ -30,7 +30,7 @@ export function filmHandler(parts: Parts & { access: AccessFacts }) {
   };
 }
 
-/** Sends the file of a recording; who may have it is checked by the callers. @throws {Problem} 404 where there is none */
+/** Sends the file of a recording. Who may have it is checked by the callers. @throws {Problem} 404 for none */
 export async function sendFilm({ films, storage, db }: Parts, req: IncomingMessage, res: ServerResponse, id: string) {
   const { key, size, type, ending } = await films.file(id);
   const recording = await db.models.Recording.findByPk(id, { attributes: ["title"] });
