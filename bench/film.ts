@@ -18,12 +18,7 @@ export async function film(rig: Rig): Promise<Figure[]> {
   const of = figureOf("film");
   const before = await pages(rig, 40);
   const drawn = await made(rig, "screen-camera", HOUR_TRACKS, MINUTES * 60);
-  const copied = await made(
-    rig,
-    "screen",
-    { screen: HOUR_TRACKS.screen, microphone: HOUR_TRACKS.microphone },
-    HOUR_MINUTES * 60,
-  );
+  const copied = await made(rig, "screen", { screen: HOUR_TRACKS.screen, microphone: "noisy" }, HOUR_MINUTES * 60);
   const each = drawn.seconds / (MINUTES * 60);
   const ratio = each / (encodeAlone(rig) / ENCODED_SECONDS);
   const slower = median(drawn.pages) / median(before);
@@ -36,8 +31,8 @@ export async function film(rig: Rig): Promise<Figure[]> {
       `an hour of a screen, copied, ${Math.round(copied.size / 1e6)} MB`,
       copied.seconds,
       "s",
-      "≤ 180",
-      copied.seconds <= 180,
+      "≤ 300",
+      copied.seconds <= 300,
     ),
     of("memory that the server gained meanwhile", grown, "MB", "≤ 250", grown <= 250),
   ];

@@ -172,8 +172,8 @@ export function pictureNumbers(bytes: Uint8Array, of = "null"): number[] {
 export const pictureAt = (bytes: Uint8Array, n: number, filter = "null"): Buffer =>
   decoded(bytes, ["-vf", `select=eq(n\\,${n}),${filter},format=rgb24`, "-frames:v", "1", "-f", "rawvideo"]);
 
-/** The samples of a track of sound, mono, 48,000 a second. */
+/** The samples of the first channel of a sound, 48,000 a second. */
 export function soundSamples(bytes: Uint8Array): Float32Array {
-  const raw = decoded(bytes, ["-ac", "1", "-ar", "48000", "-f", "f32le"]);
+  const raw = decoded(bytes, ["-af", "pan=mono|c0=c0", "-ar", "48000", "-f", "f32le"]);
   return new Float32Array(new Uint8Array(raw).buffer);
 }

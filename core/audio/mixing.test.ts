@@ -1,5 +1,5 @@
 import { expect, it } from "vitest";
-import { mixIn, slowlyTo } from "./mixing";
+import { mixIn, onBothSides, slowlyTo } from "./mixing";
 
 it("adds sounds, evenly from one factor to another, and mono on both sides", () => {
   const heard = { samples: Float32Array.of(1, -1, 1, -1), channels: 2 } as const;
@@ -10,6 +10,7 @@ it("adds sounds, evenly from one factor to another, and mono on both sides", () 
   const mono = { samples: Float32Array.of(0.5, 0.5), channels: 1 } as const;
   mixIn(mono, { samples: Float32Array.of(0.25, 0.5), channels: 1 }, 2, 2);
   expect([...mono.samples]).toEqual([1, 1.5]);
+  expect([...onBothSides(Float32Array.of(1, 2))]).toEqual([1, 1, 2, 2]);
 });
 
 it("goes slowly to another factor: two thirds of the way in its time, whatever steps it takes", () => {

@@ -22,6 +22,13 @@ export function mixIn(
   }
 }
 
+/** A sound of one channel as one of two, as loud on each side. */
+export function onBothSides(mono: Float32Array): Float32Array {
+  const both = new Float32Array(2 * mono.length);
+  for (let i = 0; i < mono.length; i++) both[2 * i] = both[2 * i + 1] = mono[i]!;
+  return both;
+}
+
 /**
  * A factor on its slow way to another one: two thirds of the way after a time.
  * @param seconds how long it has been on the way; `slowly` is that time

@@ -11,7 +11,15 @@ import type { Dress } from "#core/recipe/dress";
 import { leftOut } from "#core/recipe/edits";
 import { frameAt, momentOf } from "#core/recipe/frames";
 import type { Range } from "#core/time/ranges";
-import { decodeComplaints, pictureAt, pictureNumbers, soundSamples, type MadeKind } from "../../testing/media";
+import {
+  decodeComplaints,
+  joinBytes,
+  makeTrack,
+  pictureAt,
+  pictureNumbers,
+  soundSamples,
+  type MadeKind,
+} from "../../testing/media";
 import { codeOf, colleagueOf, feedTake, freshRuntime, newMember, serve } from "../../testing/server";
 import type { SignedIn } from "../accounts/sessions";
 import { sweepStorage } from "../jobs/sweep-storage";
@@ -251,6 +259,10 @@ describe("what is heard", () => {
     await publish(take, [], {});
     const plain = soundSamples(await filmOf(take));
     expect(decibels(rms(louder, 4, 5), rms(plain, 4, 5))).toBeCloseTo(6, 1);
+    // As loud as it was recorded, also where it is mixed and not copied.
+    const { init, segments } = makeTrack("chirp", 8);
+    const source = soundSamples(joinBytes(init, ...segments));
+    expect(decibels(rms(plain, 4, 5), rms(source, 4, 5))).toBeCloseTo(0, 1);
     expect(decibels(rms(louder, 0.95, 1.05), rms(plain, 0.95, 1.05))).toBeCloseTo(0, 0);
 
     const [from, to] = [3 * SECOND, 5 * SECOND];

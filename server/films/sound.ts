@@ -1,12 +1,12 @@
 import { join } from "node:path";
 import { factorOf } from "#core/audio/gain";
-import { mixIn, slowlyTo, type Channels } from "#core/audio/mixing";
+import { mixIn, onBothSides, slowlyTo, type Channels } from "#core/audio/mixing";
 import { MUSIC_SLOWLY, type Tune } from "#core/audio/music";
 import { soundAt } from "#core/audio/sound-at";
 import { holdingAt } from "#core/recipe/as-shown";
 import { SECOND, type Micros } from "#core/time/micros";
 import { inBytes, RATE, samplesOf, type Work } from "../editing/sounds";
-import { ffmpegFed, type DecoderLimits } from "../jobs/decoder";
+import { channelsOf, ffmpegFed, type DecoderLimits } from "../jobs/decoder";
 import type { Playable } from "../playback/playback";
 import { shownRange, writeRun, type Run } from "./runs";
 
@@ -35,7 +35,7 @@ export const soundsOf = (layers: Playable["layers"]) => layers.filter(({ name })
 
 /** Writes all that is heard of a recording as one file: AAC, of two channels where there are two. */
 export async function writeSound(sounded: Sounded, work: Work, output: string): Promise<void> {
-  const channels = channelsOf(sounded);
+  const channels = widthOf(sounded);
   const form = ["-f", "f32le", "-ar", String(RATE), "-ac", String(channels), "-i", "-"];
   await ffmpegFed([...form, "-c:a", "aac", "-b:a", BITS[channels], "-f", "mp4", output], {
     limits: LIMITS,
@@ -47,13 +47,13 @@ export async function writeSound(sounded: Sounded, work: Work, output: string): 
 /** As a recorder encodes them. */
 const BITS: Record<Channels, string> = { 1: "96k", 2: "128k" };
 const ofRun = (run: Run | undefined): Channels => (run?.init.channels === 2 ? 2 : 1);
-const channelsOf = ({ layers, music, runs }: Pick<Sounded, "layers" | "music" | "runs">): Channels =>
+const widthOf = ({ layers, music, runs }: Pick<Sounded, "layers" | "music" | "runs">): Channels =>
   music || soundsOf(layers).some(({ name }) => ofRun(runs.get(name)?.[0]) === 2) ? 2 : 1;
 
 /** What is heard, block after block, from the silence before it to the one after it. */
 export async function* mixed(sounded: Sounded, work: Work): AsyncGenerator<Float32Array> {
   const { layers, dress, music, length, before, after, runs } = sounded;
-  const channels = channelsOf(sounded);
+  const channels = widthOf(sounded);
   yield* quiet(channels, samplesIn(before));
   const sounds = soundsOf(layers).map(({ name, gain = 0 }) => {
     const theirs = runs.get(name) ?? [];
@@ -110,7 +110,10 @@ async function* alongShown(runs: readonly Run[], channels: Channels, work: Work)
     await writeRun(work.storage, run, file, work.signal);
     // What lies before what is written already, as rounding has it.
     let skipped = channels * (written - begins);
-    for await (const all of samplesOf(file, { channels, limits: LIMITS, signal: work.signal })) {
+    // What an init segment says of its channels is not always so; and mono is as loud on both sides as it is.
+    const own = (await channelsOf(file, work.signal)) === 1 ? 1 : channels;
+    for await (const read of samplesOf(file, { channels: own, limits: LIMITS, signal: work.signal })) {
+      const all = own === channels ? read : onBothSides(read);
       const samples = all.subarray(skipped, skipped + channels * Math.max(0, ends - written));
       skipped = Math.max(0, skipped - all.length);
       if (samples.length > 0) yield samples;
