@@ -308,6 +308,7 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
     },
   };
   await queue.start(settings.role === "web" ? null : handlers);
+  if (settings.role !== "web") await films.goOn();
   return {
     settings,
     log,

@@ -13,7 +13,14 @@ export function TakeAlong({ token, film }: { token: string; film: Film }) {
   useRefresh(film.state === "waiting", AGAIN_MS);
   if (film.state === "ready")
     return (
-      <Button size="small" component="a" href={`/w/${token}/film`} download startIcon={<Download />}>
+      <Button
+        size="small"
+        component="a"
+        href={`/w/${token}/film`}
+        download
+        startIcon={<Download />}
+        sx={{ minHeight: 24, py: 0, ml: -0.5 }}
+      >
         Download, {saidBytes(film.size)}
       </Button>
     );

@@ -287,6 +287,17 @@ describe("making it", () => {
     killed.abort();
     await expect(making).rejects.toThrow();
     expect(await runtime.films.of(take.recordingId)).toMatchObject({ state: "waiting" });
+    // The next process asks for what was being worked on.
+    const asked = () =>
+      runtime.db.rows("select id from jobs.job where name = 'film' and state = 'created' and singleton_key = $1", [
+        take.recordingId,
+      ]);
+    await runtime.db.rows("update jobs.job set state = 'active' where singleton_key = $1 returning id", [
+      take.recordingId,
+    ]);
+    expect(await asked()).toHaveLength(0);
+    await runtime.films.goOn();
+    expect(await asked()).toHaveLength(1);
     const [first] = await partsIn(take);
     const was = await runtime.storage.get(first!);
     // As it is, whatever stands in it: so it is seen that it is not made again.

@@ -23,6 +23,7 @@ import {
   FAIL_FILM,
   FILM,
   FILM_TO_MAKE,
+  FILMS_WAITED_FOR,
   WANTS_FILM,
   KEEP_FILM,
   NOTE_FILM_PROGRESS,
@@ -114,6 +115,11 @@ export class Films {
   async renew(recordingId: string): Promise<void> {
     const [wants] = await this.parts.db.rows(WANTS_FILM, [recordingId]);
     if (wants) await this.ask(recordingId);
+  }
+
+  /** What is waited for goes on: the process that worked on it may have died. Done twice, it is the same. */
+  async goOn(): Promise<void> {
+    for (const { id } of await this.parts.db.rows<{ id: string }>(FILMS_WAITED_FOR, [])) await this.queue.later(id);
   }
 
   /** Nobody waits for it any more. */

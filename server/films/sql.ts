@@ -36,6 +36,9 @@ on conflict (recording_id) do update
  where films.state = 'failed' or (films.state = 'ready' and ($3 or films.revision <> excluded.revision))
 returning id`;
 
+/** The recordings of which somebody waits for a film. */
+export const FILMS_WAITED_FOR = /* sql */ `select recording_id as id from films where state = 'waiting'`;
+
 /** Where the film of recording $1 stands. */
 export const FILM = /* sql */ `
 select f.state, f.done, f.wanted, f.problem, f.key, f.size, f.made_at as "madeAt",

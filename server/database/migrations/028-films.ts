@@ -23,6 +23,7 @@ create table films (
   made_at timestamptz,
   check ((state = 'ready') = (key is not null))
 );
+create index films_waiting on films (recording_id) where state = 'waiting';
 
 alter table programs drop constraint programs_scopes_check, add constraint programs_scopes_check
   check (scopes <@ array['read', 'answers', 'change', 'share'] and cardinality(scopes) > 0);
