@@ -57,6 +57,7 @@ export default [
   route("recordings/:id/looks", "routes/looks.ts"),
   route("recordings/:id/glance", "routes/glance.ts"),
   route("recordings/:id/film", "routes/film.ts"),
+  route("recordings/:id/sendings", "routes/sendings.ts"),
   route("recordings/:id/looks/:position/:what", "routes/look.ts"),
   route("w/:token/visit", "routes/visit.ts"),
   route("w/:token/enter", "routes/enter.ts"),

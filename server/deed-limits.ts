@@ -32,6 +32,8 @@ const POLICIES = {
   picture: { viewer: 20, address: 300, words: "That were many pictures in a minute." },
   /** recordings made as one file: a while of work each */
   film: { viewer: 20, address: 300, seconds: 3_600, words: "That were many files in an hour." },
+  /** films sent to outside places, and places that are tried */
+  sendOut: { viewer: 60, address: 600, seconds: 3_600, words: "That were many sendings in an hour." },
   invite: { viewer: 60, address: 900, words: "That were many invitations in a minute." },
   /** wrong passwords at one recording from one address; right ones are not counted */
   password: { viewer: 400, address: 800, seconds: 900, words: "That were many wrong passwords." },

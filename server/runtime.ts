@@ -55,6 +55,10 @@ import { Teller } from "./notices/teller";
 import { Everything } from "./mine/everything";
 import { Push } from "./notices/push";
 import { Wishes } from "./notices/wishes";
+import { Places } from "./places/places";
+import { Seal } from "./places/seal";
+import { Sendings } from "./places/sendings";
+import { WebDav } from "./places/webdav";
 import { Playback } from "./playback/playback";
 import { eraser, type Erase } from "./recordings/erase";
 import { Library } from "./recordings/library";
@@ -118,6 +122,9 @@ export interface Runtime {
   posters: Posters;
   /** recordings as one file */
   films: Films;
+  /** outside places of workspaces, and films at them */
+  places: Places;
+  sendings: Sendings;
   pictures: Pictures;
   /** removes a recording for good, whoever asks */
   erase: Erase;
@@ -261,6 +268,12 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
       cancel: (recordingId) => queue.cancel("film", { recordingId }),
     },
   );
+  const ways = { webdav: new WebDav(allows) };
+  const places = new Places(db, new Seal(settings.sessionSecret, "places"), ways);
+  const sendings = new Sendings({ db, storage, films, places, log }, ways, {
+    later: (sendingId) => queue.send("send-out", { sendingId }),
+    cancel: (sendingId) => queue.cancel("send-out", { sendingId }),
+  });
   const retention = new Retention({ db, access, sessions, queue });
   const figures = new Figures(db, folds);
   const setUps = new SetUps(db);
@@ -285,6 +298,7 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
     "look-over": ({ takeId }, signal) => lookOver({ db, storage, log }, takeId, signal),
     suppress: ({ takeId }, signal) => suppress({ db, storage, log }, takeId, signal),
     film: ({ recordingId }, signal) => films.make(recordingId, signal),
+    "send-out": ({ sendingId }, signal) => sendings.run(sendingId, signal),
     mail: ({ mailId }) => post.carry(mailId),
     tell: async (_, signal) => {
       await post.carryForgotten();
@@ -308,7 +322,10 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
     },
   };
   await queue.start(settings.role === "web" ? null : handlers);
-  if (settings.role !== "web") await films.goOn();
+  if (settings.role !== "web") {
+    await films.goOn();
+    await sendings.goOn();
+  }
   return {
     settings,
     log,
@@ -351,6 +368,8 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
     library,
     retention,
     films,
+    places,
+    sendings,
     pictures,
     posters: new Posters(db, access, storage, makePosterLater),
     erase,

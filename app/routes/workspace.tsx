@@ -25,6 +25,8 @@ import { unusedForm } from "#server/retention/retention";
 import { siteForm } from "#server/workspaces/sites";
 import { brandForms } from "#server/workspaces/brands";
 import { BrandFold } from "../workspace/BrandFold";
+import { placeForms } from "#server/places/places";
+import { PlacesFold } from "../workspace/PlacesFold";
 import { SitesForm } from "../workspace/SitesForm";
 import { WorkspaceSettings } from "../workspace/WorkspaceSettings";
 import { UnusedForm } from "../workspace/UnusedForm";
@@ -40,7 +42,7 @@ export async function loader({ context, url }: Route.LoaderArgs) {
   const app = context.get(appContext);
   const member = requireMember(app, url);
   const { workspaces, settings } = app.runtime;
-  const [people, links, room, going, outside, sites, chosenBrand] = await Promise.all([
+  const [people, links, room, going, outside, sites, chosenBrand, places] = await Promise.all([
     workspaces.people(member),
     workspaces.links(member),
     app.runtime.rooms.of(member.workspaceId, true),
@@ -48,6 +50,7 @@ export async function loader({ context, url }: Route.LoaderArgs) {
     workspaces.outside(member.workspaceId),
     app.runtime.sites.of(member.workspaceId),
     app.runtime.brands.chosen(member.workspaceId),
+    app.runtime.places.of(member.workspaceId),
   ]);
   return {
     me: member.id,
@@ -60,6 +63,7 @@ export async function loader({ context, url }: Route.LoaderArgs) {
     outside,
     sites,
     chosenBrand,
+    places,
     mails: app.mails,
     links: links.map((link) => ({ ...link, url: `${settings.publicUrl}/join/${link.token}` })),
   };
@@ -80,6 +84,7 @@ const FORMS: Record<string, Joi.ObjectSchema> = {
   "drop-site": siteForm,
   invite: inviteToJoinForm,
   ...brandForms,
+  ...placeForms,
 };
 
 export async function action({ context, request }: Route.ActionArgs) {
@@ -117,6 +122,12 @@ export async function action({ context, request }: Route.ActionArgs) {
     if (deed === "brand") await runtime.brands.choose(member, value);
     if (deed === "no-emblem") await runtime.brands.dropEmblem(member);
     if (deed === "unused") await runtime.retention.set(member, value);
+    if (deed === "add-place") {
+      await runtime.limits.take("sendOut", { viewer: member.id, address: app.address });
+      await runtime.places.add(member, value);
+    }
+    if (deed === "order-places") await runtime.places.order(member, value.order);
+    if (deed === "drop-place") await runtime.places.drop(member, value.place);
     if (deed === "room") await runtime.rooms.set(member, value);
     return data({ error: null });
   } catch (problem) {
@@ -125,7 +136,8 @@ export async function action({ context, request }: Route.ActionArgs) {
 }
 
 export default function WorkspacePage({ loaderData }: Route.ComponentProps) {
-  const { name, manages, people, links, me, room, unusedDays, going, outside, sites, chosenBrand, mails } = loaderData;
+  const { name, manages, people, links, me, room, unusedDays, going, outside, sites, chosenBrand, places, mails } =
+    loaderData;
   return (
     <Box sx={{ maxWidth: 960, mx: "auto", px: { xs: 1.5, sm: 3 }, py: { xs: 2, md: 4 } }}>
       <Typography variant="h1" sx={{ mb: 2 }}>
@@ -139,6 +151,7 @@ export default function WorkspacePage({ loaderData }: Route.ComponentProps) {
       {manages && <WorkspaceSettings key={name} name={name} outside={outside} />}
       {manages && <BrandFold brand={chosenBrand} />}
       {manages && <SitesForm sites={sites} />}
+      {manages && <PlacesFold places={places} />}
       <Another />
     </Box>
   );

@@ -13,6 +13,7 @@ import { EmbedCode } from "./EmbedCode";
 import { Links } from "./Links";
 import { NamedPeople, type Named } from "./NamedPeople";
 import { SendForm } from "./SendForm";
+import { SendOut } from "./SendOut";
 import { Sentence } from "./Sentence";
 import { WhereItLies } from "./WhereItLies";
 import type { Shared, ShareChange } from "./shared";
@@ -49,6 +50,7 @@ export function ShareDialog({ shared, onClose }: { shared: Shared; onClose: () =
         <BeforeSharing shared={shared} />
         <EmbedCode shared={shared} />
         <AsFile shared={shared} />
+        <SendOut shared={shared} />
       </DialogContent>
       <DialogActions>
         <Button onClick={onClose} variant="contained">

@@ -1,6 +1,7 @@
+import { Readable } from "node:stream";
 import { createServer, type Server } from "node:http";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { isPublicAddress, PrivateAddress, sendOutward } from "./outward";
+import { askOutward, isPublicAddress, PrivateAddress, sendOutward } from "./outward";
 
 let server: Server;
 let port: number;
@@ -41,6 +42,17 @@ describe("an address of the public network", () => {
 describe("what is sent to an address that somebody gave", () => {
   it("arrives, and the answer's beginning is kept", async () => {
     expect(await post(`http://127.0.0.1:${port}/here`)).toEqual({ status: 201, text: "had words" });
+    const stream = () => Readable.from([Buffer.from("wo"), Buffer.from("rds")]);
+    const asked = (body: Readable) =>
+      askOutward(
+        new URL(`http://127.0.0.1:${port}/here`),
+        { method: "PUT", headers: {}, body: { stream: body, length: 5 } },
+        limits,
+      );
+    expect(await asked(stream())).toEqual({ status: 201, text: "had words" });
+    // What cannot be read is not sent for whole.
+    const broken = stream().on("data", () => broken.destroy(new Error("gone")));
+    await expect(asked(broken)).rejects.toThrow("gone");
     expect((await post(`http://localhost:${port}/large`)).text.length).toBe(100);
   });
   it("follows nobody elsewhere", async () => {

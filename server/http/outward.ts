@@ -1,6 +1,7 @@
 import { lookup as lookUp, type LookupAddress } from "node:dns";
 import { request as httpRequest, type RequestOptions } from "node:http";
 import { request as httpsRequest } from "node:https";
+import type { Readable } from "node:stream";
 import { BlockList, isIP, type LookupFunction } from "node:net";
 import { isLoopback } from "./address";
 
@@ -59,6 +60,14 @@ export function isClosedAddress(text: string): boolean {
   return closed && username === "" && password === "";
 }
 
+/** What is asked of an address. */
+export interface Asking {
+  method: string;
+  headers: Record<string, string | number>;
+  /** nothing, words, or what is read as it is taken: then its length is told */
+  body?: string | Buffer | { stream: Readable; length: number };
+}
+
 export interface Answered {
   status: number;
   /** the beginning of what was said */
@@ -66,7 +75,9 @@ export interface Answered {
 }
 
 interface Limits {
+  /** so long nothing may come or go */
   withinMs: number;
+  signal?: AbortSignal;
   /** of the answer; the rest is not read */
   mostBytes: number;
   /** may an address like this be asked? */
@@ -78,19 +89,31 @@ interface Limits {
  * no name leads elsewhere meanwhile. No redirect is followed.
  * @throws {PrivateAddress} where it is not of the public network; {Error} where nobody answers in time
  */
-export function sendOutward(
+export const sendOutward = (
   url: URL,
-  { headers, body }: { headers: Record<string, string | number>; body: string | Buffer },
-  { withinMs, mostBytes, allows }: Limits,
+  sent: { headers: Record<string, string | number>; body: string | Buffer },
+  { withinMs, ...limits }: Limits,
+): Promise<Answered> =>
+  askOutward(url, { method: "POST", ...sent }, { ...limits, withinMs, signal: AbortSignal.timeout(withinMs) });
+
+/**
+ * Asks something of an address that a person has given, in the same way; for as long as something comes or goes.
+ * @throws as `sendOutward`
+ */
+export function askOutward(
+  url: URL,
+  { method, headers, body = "" }: Asking,
+  { withinMs, mostBytes, allows, signal }: Limits,
 ): Promise<Answered> {
   const hostname = url.hostname.replace(/^\[|\]$/g, "");
   // An address in the place of a name is not looked up.
   if (isIP(hostname) !== 0 && !allows(hostname)) return Promise.reject(refused());
   const options: RequestOptions = {
-    method: "POST",
-    headers: { ...headers, "content-length": String(Buffer.byteLength(body)) },
+    method,
+    headers: { ...headers, "content-length": String(lengthOf(body)) },
     lookup: checkedLookup(allows),
-    signal: AbortSignal.timeout(withinMs),
+    timeout: withinMs,
+    signal,
     agent: false,
   };
   return new Promise((done, failed) => {
@@ -110,9 +133,17 @@ export function sendOutward(
       });
       answer.on("end", finish).on("error", failed);
     });
-    request.on("error", failed).end(body);
+    request.on("timeout", () => request.destroy(new Error("Nobody answers.")));
+    request.on("error", failed);
+    if (typeof body === "string" || Buffer.isBuffer(body)) return void request.end(body);
+    // What cannot be read ends the request; an answer that comes before all was taken is the answer.
+    body.stream.on("error", (error: Error) => request.destroy(error)).pipe(request);
+    request.on("close", () => body.stream.destroy());
   });
 }
+
+const lengthOf = (body: NonNullable<Asking["body"]>) =>
+  typeof body === "string" || Buffer.isBuffer(body) ? Buffer.byteLength(body) : body.length;
 
 /** Looks a name up as usual, and gives only what may be asked. */
 const checkedLookup =

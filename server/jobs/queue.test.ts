@@ -29,6 +29,7 @@ const NOTHING = {
   mail: nothing,
   suppress: nothing,
   film: nothing,
+  "send-out": nothing,
   hooks: nothing,
 };
 /** a database that has the tables, and no queue of its own any more */

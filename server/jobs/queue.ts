@@ -18,6 +18,8 @@ export interface Jobs {
   suppress: { takeId: string };
   /** what was asked for is in the table of films */
   film: { recordingId: string };
+  /** a film is brought to an outside place, or taken away from it */
+  "send-out": { sendingId: string };
   /** what is written down in the table of mails is carried */
   mail: { mailId: string };
   /** people are told what is new for them, and reminded of what is asked of them */
@@ -54,6 +56,7 @@ const POLICIES: { [N in Name]: JobPolicy<N> } = {
   suppress: { key: ({ takeId }) => takeId, seconds: 900 },
   // As publishing: an hour of it is made in many goes.
   film: { key: ({ recordingId }) => recordingId, seconds: 600 },
+  "send-out": { key: ({ sendingId }) => sendingId, seconds: 3600 },
   // A mail server that is away comes back within hours: after half a minute, a minute, two, and so on.
   mail: { key: ({ mailId }) => mailId, seconds: 120, tries: { retryLimit: 9, retryDelay: 30, retryBackoff: true } },
   // The next minute is the next try.

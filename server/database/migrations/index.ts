@@ -26,6 +26,7 @@ import { consent } from "./025-consent";
 import { retention } from "./026-retention";
 import { codes } from "./027-codes";
 import { films } from "./028-films";
+import { places } from "./029-places";
 
 /** In order. A migration that has landed is never changed; a new one is added. */
 export const migrations: { name: string; sql: string }[] = [
@@ -57,4 +58,5 @@ export const migrations: { name: string; sql: string }[] = [
   { name: "026-retention", sql: retention },
   { name: "027-codes", sql: codes },
   { name: "028-films", sql: films },
+  { name: "029-places", sql: places },
 ];

@@ -4,6 +4,7 @@ import { defineEditing } from "./editing";
 import { defineFolders } from "./folders";
 import { defineMail } from "./mail";
 import { definePeople } from "./people";
+import { definePlaces } from "./places";
 import { defineRecordings } from "./recordings";
 import { defineViewing } from "./viewing";
 
@@ -21,6 +22,7 @@ export const defineModels = (sequelize: Sequelize) => ({
   ...defineEditing(sequelize),
   ...defineMail(sequelize),
   ...defineFolders(sequelize),
+  ...definePlaces(sequelize),
 });
 
 export type Models = ReturnType<typeof defineModels>;

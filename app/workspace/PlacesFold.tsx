@@ -1,0 +1,110 @@
+import ArrowDownward from "@mui/icons-material/ArrowDownward";
+import ArrowUpward from "@mui/icons-material/ArrowUpward";
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import IconButton from "@mui/material/IconButton";
+import TextField from "@mui/material/TextField";
+import Typography from "@mui/material/Typography";
+import { useEffect, useState } from "react";
+import { useFetcher } from "react-router";
+import { PLACE_NAME_MAX } from "#core/places/kinds";
+import type { Place } from "#server/places/places";
+import { Folded } from "../components/Folded";
+import { FormError } from "../components/FormError";
+
+const EMPTY = { name: "", address: "", account: "", password: "" };
+
+/** For owners: the outside places to which files can be sent, in the workspace's own order. */
+export function PlacesFold({ places }: { places: readonly Place[] }) {
+  const fetcher = useFetcher<{ error: string | null }>();
+  const { state, data } = fetcher;
+  const [fields, setFields] = useState(EMPTY);
+  const busy = state !== "idle";
+  const send = (deed: Record<string, string>) => void fetcher.submit(deed, { method: "post", action: "/workspace" });
+  const [asked, setAsked] = useState(false);
+  useEffect(() => {
+    if (!asked || state !== "idle" || !data) return;
+    setAsked(false);
+    if (data.error === null) setFields(EMPTY);
+  }, [asked, state, data]);
+  const move = (from: number, by: number) => {
+    const ids = places.map(({ id }) => id);
+    const [id] = ids.splice(from, 1);
+    ids.splice(from + by, 0, id!);
+    send({ do: "order-places", order: JSON.stringify(ids) });
+  };
+  const field = (name: keyof typeof EMPTY, label: string, more: Record<string, unknown> = {}, helper?: string) => (
+    <TextField
+      size="small"
+      label={label}
+      value={fields[name]}
+      onChange={(e) => setFields({ ...fields, [name]: e.target.value })}
+      helperText={helper}
+      slotProps={{ htmlInput: { autoComplete: "off", spellCheck: false, maxLength: 1_000, ...more } }}
+      sx={{ flex: "1 1 240px" }}
+    />
+  );
+  return (
+    <Folded title="Outside places" value={places.length === 0 ? "none" : places.map(({ name }) => name).join(", ")}>
+      <Typography sx={{ maxWidth: 640 }}>
+        Files of recordings can be sent to a folder on another server that speaks WebDAV. Whoever shares outside can
+        send theirs there; the name and the password are used for that, and shown to nobody.
+      </Typography>
+      {places.length > 0 && (
+        <Box component="ol" aria-label="Outside places" sx={{ listStyle: "none", m: 0, p: 0, maxWidth: 640 }}>
+          {places.map(({ id, name, address }, i) => (
+            <Box
+              component="li"
+              key={id}
+              sx={{ display: "flex", gap: 0.5, alignItems: "center", borderTop: "1px solid", borderColor: "mist" }}
+            >
+              <Box sx={{ flex: 1, minWidth: 0, overflowWrap: "anywhere" }}>
+                <Box component="span" sx={{ fontWeight: 600 }}>
+                  {name}
+                </Box>{" "}
+                <span className="clock">{address}</span>
+              </Box>
+              <IconButton aria-label={`${name} up`} disabled={busy || i === 0} onClick={() => move(i, -1)}>
+                <ArrowUpward fontSize="small" />
+              </IconButton>
+              <IconButton
+                aria-label={`${name} down`}
+                disabled={busy || i === places.length - 1}
+                onClick={() => move(i, 1)}
+              >
+                <ArrowDownward fontSize="small" />
+              </IconButton>
+              <Button
+                size="small"
+                aria-label={`Take ${name} off`}
+                disabled={busy}
+                onClick={() => send({ do: "drop-place", place: id })}
+              >
+                Take it off
+              </Button>
+            </Box>
+          ))}
+        </Box>
+      )}
+      <Box
+        component="form"
+        aria-label="Name a place"
+        onSubmit={(e) => {
+          e.preventDefault();
+          setAsked(true);
+          send({ do: "add-place", kind: "webdav", ...fields });
+        }}
+        sx={{ display: "flex", gap: 1.5, alignItems: "flex-start", flexWrap: "wrap", maxWidth: 640 }}
+      >
+        {field("name", "What it is called here", { maxLength: PLACE_NAME_MAX })}
+        {field("address", "Address of the folder", { inputMode: "url" }, "Like https://files.example.org/videos/")}
+        {field("account", "Name there")}
+        {field("password", "Password there", { type: "password", autoComplete: "new-password" })}
+        <Button type="submit" variant="outlined" disabled={busy || !fields.name.trim() || !fields.address.trim()}>
+          {busy && asked ? "Trying it" : "Add it"}
+        </Button>
+      </Box>
+      <FormError error={data?.error} />
+    </Folded>
+  );
+}
