@@ -1,8 +1,9 @@
 import { readFile } from "node:fs/promises";
-import { expect, test, type Page } from "@playwright/test";
+import type { Page } from "@playwright/test";
 import sharp from "sharp";
 import { decodeComplaints } from "../testing/media";
 import { filesOf } from "../testing/zip";
+import { expect, test } from "./test";
 import { another, colleagueOf, fold, sharedTake, signUp, signUpByForm, sound } from "./steps";
 
 const PASSWORD = "ridge-vent-and-putty";

@@ -1,4 +1,4 @@
-import { expect, test } from "@playwright/test";
+import { expect, test } from "./test";
 import { chooseSurface, phase, playedTo, recordedSeconds, signUp, sound, startRecording, stopAndOpen } from "./steps";
 
 test("right after: another take behind the same link, do it again, keep it", async ({ page }) => {

@@ -1,5 +1,6 @@
 import { join } from "node:path";
-import { chromium, expect, test } from "@playwright/test";
+import { chromium } from "@playwright/test";
+import { expect, test } from "./test";
 import { fileOf, run, samplesOf } from "./decoded";
 import { fold, recordedSeconds, signUp, startRecording, stopAndOpen } from "./steps";
 

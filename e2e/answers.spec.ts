@@ -1,4 +1,5 @@
-import { expect, test, type Page } from "@playwright/test";
+import type { Page } from "@playwright/test";
+import { expect, test } from "./test";
 import { giveName, playedTo, playerTime, sharedTake, signUp } from "./steps";
 
 const composer = (page: Page) => page.getByRole("textbox", { name: "Comment at this moment" });

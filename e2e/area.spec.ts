@@ -1,4 +1,5 @@
-import { expect, test, type Page } from "@playwright/test";
+import type { Page } from "@playwright/test";
+import { expect, test } from "./test";
 import { fileOf, run } from "./decoded";
 import { browserSharing, chooseSurface, fold, phase, recordedSeconds, signUp, stopAndOpen } from "./steps";
 

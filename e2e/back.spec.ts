@@ -1,4 +1,4 @@
-import { expect, test, type Page } from "@playwright/test";
+import type { Page } from "@playwright/test";
 import {
   accessible,
   phase,
@@ -10,6 +10,7 @@ import {
   startRecording,
   stopAndOpen,
 } from "./steps";
+import { expect, test } from "./test";
 
 /** On a busy machine everything takes its time. */
 const GONE_BACK = /^Gone back at 0:(0[89]|1[0-4]), to 0:\d\d/;

@@ -1,5 +1,5 @@
-import { expect, test } from "@playwright/test";
 import sharp from "sharp";
+import { expect, test } from "./test";
 import { another, colleagueOf, fold, sharedTake, signUp, sound } from "./steps";
 
 const YELLOW = "#e0a800";

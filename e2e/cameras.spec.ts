@@ -1,6 +1,6 @@
 import { readFile } from "node:fs/promises";
-import { expect, test } from "@playwright/test";
 import sharp from "sharp";
+import { expect, test } from "./test";
 import { fileOf, picturesOf } from "./decoded";
 import { phase, recorded, recordedSeconds, signUp, stopAndOpen } from "./steps";
 

@@ -1,4 +1,4 @@
-import { expect, test } from "@playwright/test";
+import { expect, test } from "./test";
 import { fileOf, picturesOf, samplesOf } from "./decoded";
 import { chooseSurface, fold, phase, recordedSeconds, signUp, startRecording, stopAndOpen } from "./steps";
 

@@ -1,4 +1,5 @@
-import { expect, request, test, type APIRequestContext, type APIResponse } from "@playwright/test";
+import { request, type APIRequestContext, type APIResponse } from "@playwright/test";
+import { expect, test } from "./test";
 import { sharedTake, signUp } from "./steps";
 
 const PUPILS = 300;

@@ -1,9 +1,10 @@
 import { randomUUID } from "node:crypto";
-import { expect, test, type Page } from "@playwright/test";
+import type { Page } from "@playwright/test";
 import { act, begun, shownBy } from "../core/recipe/history";
 import { frameAt, momentOf } from "../core/recipe/frames";
 import type { Range } from "../core/time/ranges";
 import { random } from "../testing/random";
+import { expect, test } from "./test";
 import { hasFirefox, inFirefox } from "./firefox";
 import { putTake, signUp } from "./steps";
 

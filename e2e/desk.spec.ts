@@ -1,4 +1,5 @@
-import { expect, test, type Page } from "@playwright/test";
+import type { Page } from "@playwright/test";
+import { expect, test } from "./test";
 import { chooseSurface, fold, phase, recordedSeconds, signUp, sound, stopAndOpen } from "./steps";
 
 const field = (page: Page, name: string) => page.getByRole("textbox", { name, exact: true });

@@ -1,4 +1,5 @@
-import { expect, test, type FrameLocator, type Page } from "@playwright/test";
+import type { FrameLocator, Page } from "@playwright/test";
+import { expect, test } from "./test";
 import { hasFirefox, inFirefox } from "./firefox";
 import { accessible, another, fold, sharedTake, signUp, sound } from "./steps";
 

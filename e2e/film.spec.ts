@@ -1,11 +1,12 @@
 import { readFileSync } from "node:fs";
-import { expect, test, type Page } from "@playwright/test";
+import type { Page } from "@playwright/test";
 import sharp, { type Sharp } from "sharp";
 import type { Dress } from "../core/recipe/dress";
 import { dressed } from "../core/recipe/dress";
 import { momentOf } from "../core/recipe/frames";
 import { act, begun } from "../core/recipe/history";
 import { pictureAt } from "../testing/media";
+import { expect, test } from "./test";
 import { another, fold, putTake, sharedTake, signUp, sound } from "./steps";
 
 const TITLE = "How the ridge vent closes";

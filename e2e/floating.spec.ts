@@ -1,4 +1,5 @@
-import { expect, test, type Page } from "@playwright/test";
+import type { Page } from "@playwright/test";
+import { expect, test } from "./test";
 import { accessible, chooseSurface, fold, phase, recordedSeconds, signUp } from "./steps";
 
 /** The tone of the browser's own microphone is as loud as it likes. */

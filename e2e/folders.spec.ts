@@ -1,4 +1,4 @@
-import { expect, request, test, type Page } from "@playwright/test";
+import { request, type Page } from "@playwright/test";
 import {
   another,
   colleagueOf,
@@ -14,6 +14,7 @@ import {
   sound,
   stopAndOpen,
 } from "./steps";
+import { expect, test } from "./test";
 
 const row = (page: Page, title: string) => page.getByRole("listitem").filter({ hasText: title });
 

@@ -1,5 +1,5 @@
-import { expect, test } from "@playwright/test";
 import { ownMegabytes, rendererOf } from "../testing/renderer";
+import { expect, test } from "./test";
 import { recordedSeconds, signUp, startRecording, stopAndOpen } from "./steps";
 
 const SETTLED_SECONDS = 10;

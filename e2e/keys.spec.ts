@@ -1,4 +1,4 @@
-import { expect, test } from "@playwright/test";
+import { expect, test } from "./test";
 import { fold, phase, recordedSeconds, signUp, sound } from "./steps";
 
 test("everything at the desk has a key, which can be another one, and no two deeds have the same", async ({ page }) => {

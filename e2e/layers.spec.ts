@@ -1,4 +1,5 @@
-import { expect, test, type Page } from "@playwright/test";
+import type { Page } from "@playwright/test";
+import { expect, test } from "./test";
 import { accessible, fold, recordedSeconds, signUp, startRecording, stopAndOpen } from "./steps";
 
 const line = (page: Page) => page.getByRole("group", { name: "What was recorded" });

@@ -1,10 +1,11 @@
 import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { chromium, expect, test, type Page } from "@playwright/test";
+import { chromium, type Page } from "@playwright/test";
 import sharp from "sharp";
 import { MEMBERS } from "../demo/people";
 import { CAMERA, drawPresenter } from "../demo/presenter";
+import { expect, test } from "./test";
 import { fileOf, run } from "./decoded";
 import { fold, phase, recordedSeconds, signUp, stopAndOpen } from "./steps";
 

@@ -1,4 +1,4 @@
-import { expect, test } from "@playwright/test";
+import { expect, test } from "./test";
 import { recordedSeconds, signUp, startRecording, stopAndOpen } from "./steps";
 
 test("a guest watches while it is still being recorded, to its end", async ({ page, browser }) => {

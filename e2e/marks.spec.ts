@@ -1,4 +1,5 @@
-import { expect, test, type Page } from "@playwright/test";
+import type { Page } from "@playwright/test";
+import { expect, test } from "./test";
 import { recordedSeconds, signUp, startRecording, stopAndOpen } from "./steps";
 
 /** The marks that are seen: the tool of each, and where its middle is, in hundredths of the picture. */

@@ -1,4 +1,4 @@
-import { expect, request, test, type APIRequestContext, type APIResponse } from "@playwright/test";
+import { request, type APIRequestContext, type APIResponse } from "@playwright/test";
 import {
   AUDIENCES,
   doorOf,
@@ -9,6 +9,7 @@ import {
   type Subject,
 } from "../core/access/access";
 import { FOLDER_RIGHTS, type FolderRight } from "../core/access/folders";
+import { expect, test } from "./test";
 import { databaseOf } from "./database";
 import { sharedTake, signUp } from "./steps";
 

@@ -1,4 +1,4 @@
-import { expect, test, type Page } from "@playwright/test";
+import type { Page } from "@playwright/test";
 import {
   accessible,
   playedTo,
@@ -10,6 +10,7 @@ import {
   startRecording,
   stopAndOpen,
 } from "./steps";
+import { expect, test } from "./test";
 
 const snapshot = (page: Page) => page.evaluate(() => window.clearNodPlayer!.snapshot());
 const plays = (page: Page) => page.evaluate(() => window.clearNodPlayer?.url ?? "");

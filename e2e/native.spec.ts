@@ -1,4 +1,4 @@
-import { expect, test } from "@playwright/test";
+import { expect, test } from "./test";
 import { playedTo, sharedTake, signUp } from "./steps";
 
 test("where there is no Media Source the browser's own HLS plays the layers, in step", async ({ page, browser }) => {

@@ -1,4 +1,5 @@
-import { expect, test, type Page } from "@playwright/test";
+import type { Page } from "@playwright/test";
+import { expect, test } from "./test";
 import { another, commentAsGuest, sharedTake, signUp, sound } from "./steps";
 
 /** People are told once a minute, and what has just come is gathered for one more. */

@@ -1,4 +1,4 @@
-import { expect, test } from "@playwright/test";
+import { expect, test } from "./test";
 import { another, colleagueOf, putTake, signUp, sound } from "./steps";
 
 test("an owner calls the workspace another name, and says that only owners share with people outside", async ({

@@ -1,4 +1,4 @@
-import { expect, test } from "@playwright/test";
+import { expect, test } from "./test";
 import { recordedSeconds, signUp, signUpByForm, sound, startRecording, stopAndOpen } from "./steps";
 
 test("every page is sound, empty and full, wide and narrow, and runs under its policy", async ({ page }) => {

@@ -1,4 +1,4 @@
-import { expect, test } from "@playwright/test";
+import { expect, test } from "./test";
 import { inStep, phase, recordedSeconds, signUp, signUpByForm, startRecording, stopAndOpen } from "./steps";
 
 test("from pressing Record to a stranger who watches", async ({ page, browser }) => {

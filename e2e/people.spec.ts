@@ -1,4 +1,4 @@
-import { expect, test } from "@playwright/test";
+import { expect, test } from "./test";
 import { recordedSeconds, signUp, sound, startRecording, stopAndOpen } from "./steps";
 
 test("a colleague joins by a link, sees what is shared, and leaves what they made behind", async ({

@@ -1,6 +1,7 @@
 import { createServer, type IncomingHttpHeaders } from "node:http";
-import { expect, request, test } from "@playwright/test";
+import { request } from "@playwright/test";
 import { Webhook } from "standardwebhooks";
+import { expect, test } from "./test";
 import { fold, sharedTake, signUp, sound } from "./steps";
 
 test("a program acts for somebody by a secret, within what was ticked, until it is ended", async ({

@@ -1,4 +1,5 @@
-import { expect, test, type Page } from "@playwright/test";
+import type { Page } from "@playwright/test";
+import { expect, test } from "./test";
 import { fold, phase, recordedSeconds, signUp, sound, startRecording, stopAndOpen } from "./steps";
 
 const points = (page: Page) => page.getByRole("list", { name: "Talking points" }).getByRole("textbox");

@@ -1,5 +1,6 @@
-import { expect, test, type Page } from "@playwright/test";
+import type { Page } from "@playwright/test";
 import { pushService, TellingBrowser } from "../testing/push-service";
+import { expect, test } from "./test";
 import { another, commentAsGuest, fold, sharedTake, signUp, sound } from "./steps";
 
 /** People are told once a minute, and what has just come is gathered for one more. */

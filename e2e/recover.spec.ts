@@ -1,8 +1,9 @@
-import { expect, test, type Page } from "@playwright/test";
+import type { Page } from "@playwright/test";
 import * as HLS from "hls-parser";
 import { readInit } from "../core/media/init";
 import { readSegment } from "../core/media/segment";
 import { decodeComplaints, joinBytes, probePackets } from "../testing/media";
+import { expect, test } from "./test";
 import { recordedSeconds, signUp, startRecording } from "./steps";
 
 interface Kept {

@@ -1,6 +1,6 @@
 import { spawnSync } from "node:child_process";
 import { writeFileSync } from "node:fs";
-import { expect, test } from "@playwright/test";
+import { expect, test } from "./test";
 import { fileOf } from "./decoded";
 import { fold, phase, recordedSeconds, signUp, sound, stopAndOpen } from "./steps";
 

@@ -1,4 +1,4 @@
-import { expect, test } from "@playwright/test";
+import { expect, test } from "./test";
 import { databaseOf } from "./database";
 import { fold, putTake, signUp, sound } from "./steps";
 

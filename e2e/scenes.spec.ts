@@ -1,4 +1,5 @@
-import { expect, test, type Page } from "@playwright/test";
+import type { Page } from "@playwright/test";
+import { expect, test } from "./test";
 import { chooseSurface, phase, recordedSeconds, signUp, stopAndOpen } from "./steps";
 
 const scene = (page: Page, name: string) => page.getByRole("button", { name, exact: true });

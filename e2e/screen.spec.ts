@@ -1,9 +1,10 @@
 import { spawn } from "node:child_process";
 import { once } from "node:events";
-import { chromium, expect, test } from "@playwright/test";
+import { chromium } from "@playwright/test";
 import * as HLS from "hls-parser";
 import { decodeComplaints, joinBytes, probePackets } from "../testing/media";
 import { isBlank } from "../server/jobs/make-poster";
+import { expect, test } from "./test";
 import { fileOf, run } from "./decoded";
 import { chooseSurface, fold, phase, recordedSeconds, signUp } from "./steps";
 

@@ -1,6 +1,7 @@
-import { expect, test, type Page } from "@playwright/test";
+import type { Page } from "@playwright/test";
 import jsQR from "jsqr";
 import sharp from "sharp";
+import { expect, test } from "./test";
 import { another, fold, mailedCode, sharedTake, signUp, sound } from "./steps";
 
 const dialog = (page: Page) => page.getByRole("dialog", { name: "Who can open it" });

@@ -4,9 +4,10 @@ import { createServer, request, type Server } from "node:http";
 import type { AddressInfo, Socket } from "node:net";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { chromium, expect, test, type BrowserContext, type Page } from "@playwright/test";
+import { chromium, type BrowserContext, type Page } from "@playwright/test";
 import { USUAL_WISHES } from "../core/desk/wishes";
 import { probePackets } from "../testing/media";
+import { expect, test } from "./test";
 import { fileOf } from "./decoded";
 import { fold, phase, recordedSeconds, signUp, signUpByForm } from "./steps";
 

@@ -1,8 +1,8 @@
 import { existsSync } from "node:fs";
 import { join } from "node:path";
-import { expect, test } from "@playwright/test";
 import { makeTrack } from "../testing/media";
 import { contentDigest } from "../testing/server";
+import { expect, test } from "./test";
 import { Program } from "./program";
 
 test("killed at ten moments of its first start, the next start works every time", async () => {

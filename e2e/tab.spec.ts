@@ -1,4 +1,4 @@
-import { expect, test } from "@playwright/test";
+import { expect, test } from "./test";
 import { fileOf, picturesOf } from "./decoded";
 import { phase, recordedSeconds, signUp, startRecording } from "./steps";
 

@@ -1,4 +1,5 @@
-import { expect, test, type Page } from "@playwright/test";
+import type { Page } from "@playwright/test";
+import { expect, test } from "./test";
 import { anotherTake, giveName, inStep, playedTo, sharedTake, signUp } from "./steps";
 
 test("another take goes on behind the same link, for those who are watching as well", async ({ page, browser }) => {

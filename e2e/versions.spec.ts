@@ -1,4 +1,4 @@
-import { expect, test } from "@playwright/test";
+import { expect, test } from "./test";
 import { sharedTake, signUp, sound } from "./steps";
 
 test("what was changed in another window is told, and never replaced unseen", async ({ page, context }) => {

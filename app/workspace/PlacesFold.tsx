@@ -5,7 +5,7 @@ import Button from "@mui/material/Button";
 import IconButton from "@mui/material/IconButton";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { useFetcher } from "react-router";
 import { PLACE_NAME_MAX } from "#core/places/kinds";
 import type { Place } from "#server/places/places";
@@ -20,13 +20,15 @@ export function PlacesFold({ places }: { places: readonly Place[] }) {
   const { state, data } = fetcher;
   const [fields, setFields] = useState(EMPTY);
   const busy = state !== "idle";
-  const send = (deed: Record<string, string>) => void fetcher.submit(deed, { method: "post", action: "/workspace" });
-  const [asked, setAsked] = useState(false);
+  const adds = useRef(false);
+  const send = (deed: Record<string, string>) => {
+    adds.current = deed.do === "add-place";
+    void fetcher.submit(deed, { method: "post", action: "/workspace" });
+  };
+  // Each answer is another one.
   useEffect(() => {
-    if (!asked || state !== "idle" || !data) return;
-    setAsked(false);
-    if (data.error === null) setFields(EMPTY);
-  }, [asked, state, data]);
+    if (adds.current && data?.error === null) setFields(EMPTY);
+  }, [data]);
   const move = (from: number, by: number) => {
     const ids = places.map(({ id }) => id);
     const [id] = ids.splice(from, 1);
@@ -91,7 +93,6 @@ export function PlacesFold({ places }: { places: readonly Place[] }) {
         aria-label="Name a place"
         onSubmit={(e) => {
           e.preventDefault();
-          setAsked(true);
           send({ do: "add-place", kind: "webdav", ...fields });
         }}
         sx={{ display: "flex", gap: 1.5, alignItems: "flex-start", flexWrap: "wrap", maxWidth: 640 }}
@@ -101,7 +102,7 @@ export function PlacesFold({ places }: { places: readonly Place[] }) {
         {field("account", "Name there")}
         {field("password", "Password there", { type: "password", autoComplete: "new-password" })}
         <Button type="submit" variant="outlined" disabled={busy || !fields.name.trim() || !fields.address.trim()}>
-          {busy && asked ? "Trying it" : "Add it"}
+          {busy && adds.current ? "Trying it" : "Add it"}
         </Button>
       </Box>
       <FormError error={data?.error} />

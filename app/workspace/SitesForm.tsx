@@ -2,7 +2,7 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { useFetcher } from "react-router";
 import { Folded } from "../components/Folded";
 import { FormError } from "../components/FormError";
@@ -13,14 +13,15 @@ export function SitesForm({ sites }: { sites: readonly string[] }) {
   const { state, data, formData } = fetcher;
   const [site, setSite] = useState("");
   const busy = state !== "idle";
-  const send = (deed: "trust-site" | "drop-site", which: string) =>
+  const send = (deed: "trust-site" | "drop-site", which: string) => {
+    trusts.current = deed === "trust-site";
     void fetcher.submit({ do: deed, site: which }, { method: "post", action: "/workspace" });
-  const [asked, setAsked] = useState(false);
+  };
+  const trusts = useRef(false);
+  // Each answer is another one.
   useEffect(() => {
-    if (!asked || state !== "idle" || !data) return;
-    setAsked(false);
-    if (data.error === null) setSite("");
-  }, [asked, state, data]);
+    if (trusts.current && data?.error === null) setSite("");
+  }, [data]);
   return (
     <Folded
       title="Sites that may show recordings"
@@ -58,7 +59,6 @@ export function SitesForm({ sites }: { sites: readonly string[] }) {
         aria-label="Name a site"
         onSubmit={(e) => {
           e.preventDefault();
-          setAsked(true);
           send("trust-site", site);
         }}
         sx={{ display: "flex", gap: 1, alignItems: "flex-start", flexWrap: "wrap" }}

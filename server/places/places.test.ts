@@ -179,12 +179,18 @@ describe("a recording that is sent", () => {
     expect((await sendingOf(recordingId)).state).toBe("sending");
     await runtime.sendings.takeAway(recordingId, (await sendingOf(recordingId)).id!);
     await reaches(recordingId, null);
-    // Given up with its place, it says what that was called, and leads there no more.
-    full = true;
+    // What is on its way to a place that is given up goes nowhere; what is there keeps its link.
     await runtime.sendings.send(recordingId, place!.id);
-    await reaches(recordingId, "failed");
-    await runtime.places.drop(ida, place!.id);
-    expect(await runtime.sendings.of(recordingId)).toMatchObject([{ placeId: null, name: "Office", state: "failed" }]);
+    await expect.poll(() => reached, { timeout: 20_000 }).toBe(before + 2);
+    await runtime.places.add(ida, placeAt(server, { name: "Archive" }));
+    const [, archive] = await runtime.places.of(ida.workspaceId);
+    await runtime.sendings.send(recordingId, archive!.id);
+    const archived = async () => (await runtime.sendings.of(recordingId)).find(({ name }) => name === "Archive")?.state;
+    await expect.poll(archived, { timeout: 20_000 }).toBe("there");
+    for (const { id } of [place!, archive!]) await runtime.places.drop(ida, id);
+    expect(await runtime.sendings.of(recordingId)).toMatchObject([
+      { placeId: null, name: "Archive", state: "there", link: expect.stringContaining(server.url) as string },
+    ]);
     stand.closeAllConnections();
     await new Promise((done) => stand.close(done));
   }, 60_000);

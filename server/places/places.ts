@@ -8,7 +8,7 @@ import { jsonField, plainText, uuidField } from "../http/fields";
 import { isClosedAddress } from "../http/outward";
 import { Problem } from "../http/problem";
 import type { Seal } from "./seal";
-import { ADD_PLACE, ORDER_PLACES, PLACES } from "./sql";
+import { ADD_PLACE, GIVE_UP_WAYS, ORDER_PLACES, PLACES } from "./sql";
 import { PlaceProblem, type Destination, type Way } from "./way";
 
 /** A place as its workspace sees it. */
@@ -101,7 +101,10 @@ export class Places {
   /** It is sent to no more; what is there stays, with its links. @throws {Problem} 403 */
   async drop(member: SignedIn, id: string): Promise<void> {
     requireDeed(member, "manage");
-    await this.db.models.Place.destroy({ where: { id, workspaceId: member.workspaceId } });
+    const place = await this.db.models.Place.findOne({ where: { id, workspaceId: member.workspaceId } });
+    if (!place) return;
+    await this.db.rows(GIVE_UP_WAYS, [id]);
+    await place.destroy();
   }
 
   /** What a way needs to know of it; null where its secret cannot be opened any more. */

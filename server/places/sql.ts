@@ -15,7 +15,7 @@ update places p set position = o.position - 1
   from unnest($2::uuid[]) with ordinality as o(id, position)
  where p.id = o.id and p.workspace_id = $1 returning p.id`;
 
-/** Where the film of recording $1 is at places, and at which it could be. */
+/** Where the film of recording $1 is, also at places that were given up since; and at which it could be. */
 export const SENDINGS_OF = /* sql */ `
 select p.id as "placeId", p.kind, coalesce(p.name, s.place_name) as name, s.id, s.state, s.done, s.size, s.link,
        s.problem, s.revision
@@ -25,7 +25,7 @@ select p.id as "placeId", p.kind, coalesce(p.name, s.place_name) as name, s.id, 
  where r.id = $1
 union all
 select null, null, s.place_name, s.id, s.state, s.done, s.size, s.link, s.problem, s.revision
-  from sendings s where s.recording_id = $1 and s.place_id is null
+  from sendings s where s.recording_id = $1 and s.place_id is null and s.state = 'there'
  order by name`;
 
 /**
@@ -40,6 +40,11 @@ on conflict (recording_id, place_id) do update
    set state = 'waiting', done = 0, problem = null, tries = 0, asked_at = now()
  where sendings.state in ('there', 'failed')
 returning id`;
+
+/** Place $1 is given up: what is on its way there, or away from there, is so as well. */
+export const GIVE_UP_WAYS = /* sql */ `
+update sendings set state = 'failed', problem = 'The place was given up.'
+ where place_id = $1 and state not in ('there', 'failed') returning id`;
 
 /** What is to be done of sending $1. */
 export const SENDING_TO_DO = /* sql */ `
