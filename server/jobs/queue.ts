@@ -44,6 +44,8 @@ interface JobPolicy<N extends Name> {
   key: (data: Jobs[N]) => string;
   seconds: number;
   cron?: string;
+  /** how many are done at once by one process; one, where it is not told */
+  atOnce?: number;
   /** where it is tried again in another way than usual */
   tries?: typeof TRIES;
 }
@@ -56,7 +58,8 @@ const POLICIES: { [N in Name]: JobPolicy<N> } = {
   suppress: { key: ({ takeId }) => takeId, seconds: 900 },
   // As publishing: an hour of it is made in many goes.
   film: { key: ({ recordingId }) => recordingId, seconds: 600 },
-  "send-out": { key: ({ sendingId }) => sendingId, seconds: 3600 },
+  // A place that does not answer keeps no others waiting.
+  "send-out": { key: ({ sendingId }) => sendingId, seconds: 3600, atOnce: 4 },
   // A mail server that is away comes back within hours: after half a minute, a minute, two, and so on.
   mail: { key: ({ mailId }) => mailId, seconds: 120, tries: { retryLimit: 9, retryDelay: 30, retryBackoff: true } },
   // The next minute is the next try.
@@ -125,10 +128,11 @@ export class Queue {
       // One that was made by an earlier version has what was right then.
       await this.#boss.updateQueue(name, policy);
       if (!handlers) continue;
-      await this.#boss.work<object>(name, { pollingIntervalSeconds: 0.5, batchSize: 1 }, async ([job]) => {
-        if (job) await this.#run(name, job.data, handlers[name] as Handler);
-      });
-      const { cron } = POLICIES[name];
+      const { cron, atOnce = 1 } = POLICIES[name];
+      for (let n = 0; n < atOnce; n++)
+        await this.#boss.work<object>(name, { pollingIntervalSeconds: 0.5, batchSize: 1 }, async ([job]) => {
+          if (job) await this.#run(name, job.data, handlers[name] as Handler);
+        });
       if (cron) await this.#boss.schedule(name, cron, {}, { singletonKey: "all" });
     }
   }

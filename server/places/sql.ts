@@ -19,14 +19,9 @@ update places p set position = o.position - 1
 export const SENDINGS_OF = /* sql */ `
 select p.id as "placeId", p.kind, coalesce(p.name, s.place_name) as name, s.id, s.state, s.done, s.size, s.link,
        s.problem, s.revision
-  from recordings r
-  join places p on p.workspace_id = r.workspace_id
-  left join sendings s on s.recording_id = r.id and s.place_id = p.id
- where r.id = $1
-union all
-select null, null, s.place_name, s.id, s.state, s.done, s.size, s.link, s.problem, s.revision
-  from sendings s where s.recording_id = $1 and s.place_id is null and s.state = 'there'
- order by name`;
+  from (select p.* from recordings r join places p on p.workspace_id = r.workspace_id where r.id = $1) p
+  full join (select * from sendings where recording_id = $1) s on s.place_id = p.id
+ where p.id is not null or s.state = 'there' order by p.position, p.made_at, s.asked_at`;
 
 /**
  * Recording $2 is to be at place $3, as sending $1: at first, or once more. A row unless it is on its way, or the place
