@@ -11,7 +11,7 @@ test("a file is sent to a place outside, found there by its link, and taken away
     await page.goto("/workspace");
     await fold(page, "Outside places").click();
     const add = async (name: string, password: string) => {
-      await page.getByLabel("What it is called here").fill(name);
+      await page.getByLabel("What we call it").fill(name);
       await page.getByLabel("Address of the folder").fill(server.url);
       await page.getByLabel("Name there").fill(server.account);
       await page.getByLabel("Password there").fill(password);

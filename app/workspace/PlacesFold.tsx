@@ -97,7 +97,7 @@ export function PlacesFold({ places }: { places: readonly Place[] }) {
         }}
         sx={{ display: "flex", gap: 1.5, alignItems: "flex-start", flexWrap: "wrap", maxWidth: 640 }}
       >
-        {field("name", "What it is called here", { maxLength: PLACE_NAME_MAX })}
+        {field("name", "What we call it", { maxLength: PLACE_NAME_MAX })}
         {field("address", "Address of the folder", { inputMode: "url" }, "Like https://files.example.org/videos/")}
         {field("account", "Name there")}
         {field("password", "Password there", { type: "password", autoComplete: "new-password" })}
