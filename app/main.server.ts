@@ -15,16 +15,16 @@ export interface Started {
   url: string | null;
   /** whom one can sign in as in the sample */
   demo: DemoPerson[];
-  /** the page of another site that shows some of it */
-  course: string | null;
+  /** what stands in for something outside, beside the sample */
+  besides: { what: string; url: string }[];
   stop(): Promise<void>;
 }
 
 /** Loads the sample, or puts it back; given by whoever starts, because the sample stands above this room. */
 export type Demo = (runtime: Runtime) => Promise<DemoPerson[]>;
 
-/** Starts what stands in for another site, beside the sample; null where it cannot. */
-export type Course = (runtime: Runtime) => Promise<{ url: string; stop: () => Promise<void> } | null>;
+/** Starts what stands in for something outside, beside the sample; null where it cannot. */
+export type Beside = (runtime: Runtime) => Promise<{ what: string; url: string; stop: () => Promise<void> } | null>;
 
 export interface Front {
   /** production: where the built client files are */
@@ -32,7 +32,7 @@ export interface Front {
   /** development: Vite's middleware, and how it loads the pages anew */
   dev: { middleware: RequestHandler; load: () => Promise<ServerBuild> } | null;
   demo: Demo | null;
-  course: Course | null;
+  besides: Beside[];
 }
 
 const LEAST_FREE_BYTES = 200 * 1024 * 1024;
@@ -48,7 +48,7 @@ export async function start(env: Record<string, string | undefined>, front: Fron
     const { settings } = runtime;
     if (settings.role === "worker") {
       runtime.log.info({ dataDir: settings.dataDir }, "started as a worker");
-      return { url: null, demo: [], course: null, stop };
+      return { url: null, demo: [], besides: [], stop };
     }
     if (settings.demo && front.demo) runtime.demo = await front.demo(runtime);
     const pages: Pages = front.dev
@@ -67,10 +67,15 @@ export async function start(env: Record<string, string | undefined>, front: Fron
       setTimeout(() => server.closeAllConnections(), 4_000).unref();
       await closed;
     });
-    const course = runtime.demo.length > 0 && front.course ? await front.course(runtime) : null;
-    if (course) undo.push(course.stop);
+    const besides: Started["besides"] = [];
+    for (const begin of runtime.demo.length > 0 ? front.besides : []) {
+      const beside = await begin(runtime);
+      if (!beside) continue;
+      undo.push(beside.stop);
+      besides.push({ what: beside.what, url: beside.url });
+    }
     runtime.log.info({ port: settings.port, dataDir: settings.dataDir }, "started");
-    return { url: settings.publicUrl, demo: runtime.demo, course: course?.url ?? null, stop };
+    return { url: settings.publicUrl, demo: runtime.demo, besides, stop };
   } catch (cause) {
     await stop();
     throw explained(cause, env);

@@ -35,9 +35,9 @@ for (const signal of ["SIGINT", "SIGTERM", "SIGHUP"]) {
 
 try {
   running = dev ? startDev() : startProduction();
-  const { url, demo, course } = await running;
+  const { url, demo, besides } = await running;
   if (url === null) console.log("\nA worker of Clear Nod is running.\nCtrl-C stops it.\n");
-  else announce(url, demo, course);
+  else announce(url, demo, besides);
 } catch (error) {
   if (stopping) process.exit(0);
   if (error?.constructor?.name !== "StartError") throw error;
@@ -46,35 +46,35 @@ try {
   process.exit(1);
 }
 
-function announce(url, demo, course) {
+function announce(url, demo, besides) {
   const people = demo
     .map(({ name, email, password, role }) => `  ${name.padEnd(12)} ${email.padEnd(26)} ${password}   (${role})`)
     .join("\n");
   const sample =
     demo.length > 0
-      ? `The sample practice is loaded; sign in at ${url}/sign-in with one press, or as\n${people}\n${course ? `The page of a course that shows some of it: ${course}\n` : ""}Your own workspace: `
+      ? `The sample practice is loaded; sign in at ${url}/sign-in with one press, or as\n${people}\n${besides.map(({ what, url }) => `${what}: ${url}\n`).join("")}Your own workspace: `
       : "Sign in: open ";
   console.log(`\nClear Nod is at ${url}\n${sample}${url}/sign-up, or the account you made.\nCtrl-C stops it.\n`);
 }
 
 async function startProduction() {
-  const { start, loadDemo, startCourse } = await import("../build/server/index.js");
+  const { start, loadDemo, besides } = await import("../build/server/index.js");
   return start(process.env, {
     assets: join(root, "build/client"),
     dev: null,
     demo: (runtime) => loadDemo(runtime, media),
-    course: startCourse,
+    besides,
   });
 }
 
 async function startDev() {
   const { createServer } = await import("vite");
   vite = await createServer({ server: { middlewareMode: true }, appType: "custom" });
-  const { start, loadDemo, startCourse } = await vite.ssrLoadModule("./bin/main.ts");
+  const { start, loadDemo, besides } = await vite.ssrLoadModule("./bin/main.ts");
   return start(process.env, {
     assets: null,
     demo: (runtime) => loadDemo(runtime, media),
-    course: startCourse,
+    besides,
     dev: { middleware: vite.middlewares, load: () => vite.ssrLoadModule("virtual:react-router/server-build") },
   });
 }

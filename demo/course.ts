@@ -1,5 +1,4 @@
-import { createServer, type IncomingMessage, type ServerResponse } from "node:http";
-import type { AddressInfo } from "node:net";
+import type { IncomingMessage, ServerResponse } from "node:http";
 import { embedCode } from "../core/embed/code";
 import { embedSize } from "../core/embed/size";
 import { escaped } from "../core/markup/text";
@@ -10,6 +9,7 @@ import type { Settings } from "../server/settings";
 import { TRUST_SITE } from "../server/workspaces/sql";
 import { MOST_SITES } from "../core/access/sites";
 import { WORKSPACE_ID } from "./people";
+import { otherSite, standIn, type StandIn } from "./stand-in";
 
 /** What somebody has put into the page: a recording that plays there, or a link to one. */
 interface Piece {
@@ -23,39 +23,26 @@ const FORM = { most: 16_384, withinMs: 10_000 };
 const MOST_PIECES = 12;
 const ASK_MS = 10_000;
 
-/** Another site than ours, also for a browser: by another name of this computer. */
-export const courseOrigin = ({ publicUrl, coursePort }: Pick<Settings, "publicUrl" | "coursePort">): string =>
-  `http://${new URL(publicUrl).hostname === "127.0.0.1" ? "localhost" : "127.0.0.1"}:${coursePort}`;
+/** Where the course is. */
+export const courseOrigin = (settings: Pick<Settings, "publicUrl" | "coursePort">): string =>
+  otherSite(settings, settings.coursePort);
 
 /**
  * Stands in for the course site of a school: one page, on another origin, into which recordings are put, as the HTML
  * that sharing gives, or as a link of which it asks (oEmbed). It keeps nothing.
- * @returns where it is, and how it ends; null where its port is taken
  */
-export async function startCourse(runtime: Runtime): Promise<{ url: string; stop: () => Promise<void> } | null> {
-  const { db, log, settings } = runtime;
+export async function startCourse(runtime: Runtime): Promise<StandIn | null> {
+  const { db, settings } = runtime;
   const url = courseOrigin(settings);
   const course = new Course(settings.publicUrl, url, () => sampleOf(runtime));
-  const server = createServer((req, res) => void course.answer(req, res));
-  const listens = await new Promise<boolean>((done) => {
-    server.once("error", (error) => {
-      log.warn({ err: error }, "the course page of the sample does not start; set COURSE_PORT");
-      done(false);
-    });
-    server.listen(settings.coursePort, "127.0.0.1", () => done(true));
+  const stands = await standIn(runtime, {
+    what: "The page of a course that shows some of it",
+    ...{ port: settings.coursePort, setting: "COURSE_PORT" },
+    answer: (req, res) => void course.answer(req, res),
   });
-  if (!listens) return null;
   // On another port since the sample was loaded, it is another site.
-  await db.rows(TRUST_SITE, [WORKSPACE_ID, url, MOST_SITES]);
-  log.info({ port: (server.address() as AddressInfo).port }, "course page of the sample");
-  return {
-    url,
-    stop: () =>
-      new Promise((done) => {
-        server.close(() => done());
-        server.closeAllConnections();
-      }),
-  };
+  if (stands) await db.rows(TRUST_SITE, [WORKSPACE_ID, url, MOST_SITES]);
+  return stands;
 }
 
 /** The recording of the sample that is in the page from the start. */

@@ -1,4 +1,5 @@
 import { readdirSync } from "node:fs";
+import { KEY } from "../demo/channel/channel";
 import { openWebDav } from "../testing/webdav";
 import { expect, test } from "./test";
 import { fold, sharedTake, signUp, sound } from "./steps";
@@ -53,4 +54,64 @@ test("a file is sent to a place outside, found there by its link, and taken away
   } finally {
     await server.close();
   }
+});
+
+test("at a channel it is worked on, shown to whom it is for, called as it is here, and goes again", async ({
+  page,
+  browser,
+  baseURL,
+}) => {
+  // The sample's, which stands beside the server.
+  const channel = `http://127.0.0.1:${Number(new URL(baseURL!).port) + 2}/`;
+  const visitor = await (await browser.newContext()).newPage();
+  await visitor.goto(channel);
+  await signUp(page);
+  const { link } = await sharedTake(page, 4, "How a pane is bedded", "screen");
+  await page.goto("/workspace");
+  await fold(page, "Outside places").click();
+  await page.getByLabel("Kind of place").click();
+  await page.getByRole("option", { name: "a channel" }).click();
+  await page.getByLabel("What we call it").fill("Guild");
+  await page.getByLabel("Address of the channel").fill(channel);
+  await page.getByLabel("Key of the channel").fill("wrong");
+  await page.getByRole("button", { name: "Add it" }).click();
+  await expect(page.getByText(/it does not let us, with this key/)).toBeVisible();
+  await page.getByLabel("Key of the channel").fill(KEY);
+  await page.getByRole("button", { name: "Add it" }).click();
+  const row = page.getByRole("list", { name: "Outside places" }).getByRole("listitem");
+  await expect(row).toHaveText(/^Guild/);
+
+  await page.goto(link);
+  await page
+    .getByRole("button", { name: /^Anyone with the link/ })
+    .first()
+    .click();
+  await fold(page, "Outside places").click();
+  await visitor.getByRole("button", { name: "Let work on the next one fail" }).click();
+  await page.getByRole("button", { name: "Send: Guild" }).click();
+  await expect(row).toContainText("is being worked on there", { timeout: 60_000 });
+  await expect(row.getByRole("alert")).toHaveText("This one fails on purpose. Try it again.");
+  await expect(fold(page, "As a file")).toContainText("B");
+  await visitor.getByRole("button", { name: "Break off the next upload" }).click();
+  await page.getByRole("button", { name: "Try again: Guild" }).click();
+  await expect(row).toContainText("it is there", { timeout: 60_000 });
+  await sound(page, "a recording at a channel");
+
+  const there = (await page.getByRole("link", { name: "Guild" }).getAttribute("href"))!;
+  await visitor.goto(there);
+  await expect(visitor.getByRole("heading", { name: "There is nothing here." })).toBeVisible();
+  await page.getByLabel("Seen at Guild by").click();
+  await page.getByRole("option", { name: "whoever has its link there" }).click();
+  await expect(async () => {
+    await visitor.goto(there);
+    await expect(visitor.getByRole("heading", { name: "How a pane is bedded" })).toBeVisible({ timeout: 1_000 });
+  }).toPass();
+  await expect
+    .poll(() => visitor.locator("video").evaluate((video: HTMLVideoElement) => video.duration))
+    .toBeGreaterThan(3);
+
+  await page.getByRole("button", { name: "Take it away: Guild" }).click();
+  await expect(row).toContainText("not sent there");
+  await visitor.goto(there);
+  await expect(visitor.getByRole("heading", { name: "There is nothing here." })).toBeVisible();
 });

@@ -58,6 +58,7 @@ import { Wishes } from "./notices/wishes";
 import { Places } from "./places/places";
 import { Seal } from "./places/seal";
 import { Sendings } from "./places/sendings";
+import { FilmChannel } from "./places/channel";
 import { WebDav } from "./places/webdav";
 import { Playback } from "./playback/playback";
 import { eraser, type Erase } from "./recordings/erase";
@@ -258,7 +259,7 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
   };
   const erase = eraser(db, storage, stopWork);
   const leaving = new Leaving({ db, storage, access, account, sessions, workspaces, log, stopWork });
-  const library = new Library(db, access, erase);
+  const library: Library = new Library(db, access, erase, (recordingId) => sendings.tell(recordingId));
   const playback = new Playback(db, storage, channel);
   const pictures = new Pictures(db);
   const films = new Films(
@@ -268,7 +269,7 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
       cancel: (recordingId) => queue.cancel("film", { recordingId }),
     },
   );
-  const ways = { webdav: new WebDav(allows) };
+  const ways = { webdav: new WebDav(allows), channel: new FilmChannel(allows) };
   const places = new Places(db, new Seal(settings.sessionSecret, "places"), ways);
   const sendings = new Sendings({ db, storage, films, places, log }, ways, {
     later: (sendingId) => queue.send("send-out", { sendingId }),

@@ -32,6 +32,8 @@ export interface Settings {
   demo: boolean;
   /** where the page of a course of the sample is, which is another site; on this computer alone */
   coursePort: number;
+  /** and the channel to which recordings can be sent */
+  channelPort: number;
 }
 
 /** A setting is wrong. The message names it and says what is expected. */
@@ -57,6 +59,7 @@ const schema = Joi.object({
     .valid(...ROLES)
     .default("all"),
   COURSE_PORT: Joi.number().port(),
+  CHANNEL_PORT: Joi.number().port(),
   DEMO: Joi.string().valid("on", "off").default("on"),
   LOG_LEVEL: Joi.string().valid("debug", "info", "warn", "error", "silent").default("info"),
 }).options({ abortEarly: false, stripUnknown: true });
@@ -86,11 +89,12 @@ export function readSettings(env: Record<string, string | undefined>): Settings 
     mailUrl: (value.MAIL_URL as string | undefined) ?? null,
     mailFrom: value.MAIL_FROM as string,
     demo: value.DEMO === "on",
-    coursePort: (value.COURSE_PORT as number | undefined) ?? besides(value.PORT as number),
+    coursePort: (value.COURSE_PORT as number | undefined) ?? besides(value.PORT as number, 1),
+    channelPort: (value.CHANNEL_PORT as number | undefined) ?? besides(value.PORT as number, 2),
   };
 }
 
-const besides = (port: number) => (port < 65_535 ? port + 1 : port - 1);
+const besides = (port: number, by: number) => (port + by <= 65_535 ? port + by : port - by);
 
 /** The sample lets anybody sign in as its people: it is for this computer alone. */
 function hostOf(host: string | undefined, demo: boolean): string | null {

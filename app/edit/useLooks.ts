@@ -2,6 +2,7 @@ import { useEffect, useRef, useState } from "react";
 import { useFetcher } from "react-router";
 import { lastOf } from "#core/audio/suppressing";
 import type { Look, Pictures } from "#server/editing/look";
+import { useAskAgain } from "../components/useAskAgain";
 import type { loader } from "../routes/looks";
 
 /** What is there of a take's sounds and pictures. */
@@ -25,17 +26,14 @@ export function useLooks(
   wantsSuppression: boolean,
   onSuppressed: () => Promise<void>,
 ) {
-  const { load, data } = useFetcher<typeof loader>();
+  const asked = useFetcher<typeof loader>();
+  const { data } = asked;
   const [looks, setLooks] = useState<readonly TakeLook[]>([]);
   const known = data?.looks ?? first;
   const made = known.filter((look) => look.made);
   const coming = made.length < known.length;
   const suppression = wantsSuppression ? lastOf(made.flatMap((look) => (look.hasVoice ? look.suppressed : []))) : null;
-  useEffect(() => {
-    if (!coming && suppression !== "wanted") return;
-    const timer = setInterval(() => void load(`/recordings/${id}/looks`), AGAIN_MS);
-    return () => clearInterval(timer);
-  }, [coming, suppression, id, load]);
+  useAskAgain(asked, `/recordings/${id}/looks`, coming || suppression === "wanted", AGAIN_MS);
   // What is played has another track then.
   const came = useRef(suppression === "made");
   const [there, setThere] = useState(came.current);

@@ -1,5 +1,6 @@
 import Joi from "joi";
 import { data } from "react-router";
+import { SEEN_BY } from "#core/places/kinds";
 import { requireOutside } from "#server/access/require";
 import { uuidField } from "#server/http/fields";
 import { appContext } from "../services/context.server";
@@ -16,12 +17,16 @@ export async function loader({ context, params }: Route.LoaderArgs) {
 }
 
 const form = Joi.object({
-  do: Joi.string().valid("send", "take-away").required(),
+  do: Joi.string().valid("send", "seen-by", "take-away").required(),
   place: Joi.when("do", { is: "send", then: uuidField.required() }),
-  sending: Joi.when("do", { is: "take-away", then: uuidField.required() }),
+  sending: Joi.when("do", { is: Joi.valid("seen-by", "take-away"), then: uuidField.required() }),
+  /** at a channel */
+  seenBy: Joi.string()
+    .valid(...SEEN_BY)
+    .when("do", { is: "seen-by", then: Joi.required() }),
 });
 
-/** It is sent to a place, or taken away from one. */
+/** It is sent to a place, seen there by others than before, or taken away from it. */
 export async function action({ context, request, params }: Route.ActionArgs) {
   const { member, runtime, address } = context.get(appContext);
   if (!member) return data({ error: "You are signed out. Sign in, then try again." }, { status: 401 });
@@ -33,7 +38,8 @@ export async function action({ context, request, params }: Route.ActionArgs) {
     if (value.do === "take-away") await runtime.sendings.takeAway(id, value.sending);
     else {
       requireOutside(member, workspaceId);
-      await runtime.sendings.send(id, value.place);
+      if (value.do === "seen-by") await runtime.sendings.seenBy(id, value.sending, value.seenBy);
+      else await runtime.sendings.send(id, value.place, value.seenBy);
     }
     return data({ error: null });
   } catch (problem) {

@@ -9,28 +9,28 @@ import type { Film } from "#server/films/films";
 import { Folded } from "../components/Folded";
 import { FormError } from "../components/FormError";
 import { saidBytes } from "../components/saidBytes";
+import { useAskAgain } from "../components/useAskAgain";
 import { When } from "../components/When";
 import type { action, loader } from "../routes/film";
 import type { Shared } from "./shared";
 
 const AGAIN_MS = 1_000;
 
+/** Where the file of a recording is asked for; whoever asks by this key is told what the others are. */
+export const filmOf = (id: string): string => `/recordings/${id}/film`;
+
 /** The recording as one file, for its sender. */
 export function AsFile({ shared: { id, token, as } }: { shared: Shared }) {
-  const { load, data: film } = useFetcher<typeof loader>();
+  const path = filmOf(id);
+  const asked = useFetcher<typeof loader>({ key: path });
+  const { load, data: film } = asked;
   const fetcher = useFetcher<typeof action>();
-  const path = `/recordings/${id}/film`;
   const settled = fetcher.state === "idle";
   // Allowed for others, it is made by itself.
   useEffect(() => {
     if (settled) void load(path);
   }, [load, path, settled, as.downloads]);
-  const waits = film?.state === "waiting";
-  useEffect(() => {
-    if (!waits) return;
-    const timer = setInterval(() => void load(path), AGAIN_MS);
-    return () => clearInterval(timer);
-  }, [waits, load, path]);
+  useAskAgain(asked, path, film?.state === "waiting", AGAIN_MS);
   const wish = (what: "make" | "cancel") => void fetcher.submit({ do: what }, { method: "post", action: path });
   return (
     <Folded title="As a file" value={film ? told(film) : "…"} later>

@@ -10,6 +10,7 @@ import { formatClock } from "#core/time/micros";
 import type { Glance, Sight } from "#server/sharing/glance";
 import type { Consent } from "#server/sharing/sharing";
 import { Folded } from "../components/Folded";
+import { useAskAgain } from "../components/useAskAgain";
 import type { loader } from "../routes/glance";
 import type { Shared } from "./shared";
 import { FormError } from "../components/FormError";
@@ -33,14 +34,11 @@ function noted({ who, agreedAt }: Consent): string {
 }
 
 function Looked({ id, link }: { id: string; link: string }) {
-  const { load, data } = useFetcher<typeof loader>();
-  const whole = data?.whole ?? false;
-  useEffect(() => {
-    if (whole) return;
-    void load(`/recordings/${id}/glance`);
-    const timer = setInterval(() => void load(`/recordings/${id}/glance`), AGAIN_MS);
-    return () => clearInterval(timer);
-  }, [id, whole, load]);
+  const glance = useFetcher<typeof loader>();
+  const { load, data } = glance;
+  const path = `/recordings/${id}/glance`;
+  useEffect(() => void load(path), [load, path]);
+  useAskAgain(glance, path, !(data?.whole ?? false), AGAIN_MS);
   if (!data) return <Typography role="status">Looking through it</Typography>;
   const { sights, cameras } = data;
   return (

@@ -3,21 +3,31 @@ import Button from "@mui/material/Button";
 import LinearProgress from "@mui/material/LinearProgress";
 import Link from "@mui/material/Link";
 import Typography from "@mui/material/Typography";
-import { useEffect } from "react";
+import { useEffect, useState } from "react";
 import { useFetcher } from "react-router";
+import type { SeenBy } from "#core/places/kinds";
 import type { SendingRow } from "#server/places/sendings";
 import { Folded } from "../components/Folded";
 import { FormError } from "../components/FormError";
 import { saidBytes } from "../components/saidBytes";
+import { SelectField } from "../components/SelectField";
+import { useAskAgain } from "../components/useAskAgain";
 import type { action, loader } from "../routes/sendings";
+import { filmOf } from "./AsFile";
 import type { Shared } from "./shared";
 
 const AGAIN_MS = 1_000;
+const SEEN: Record<SeenBy, string> = {
+  people: "people of that channel alone",
+  link: "whoever has its link there",
+  everybody: "everybody",
+};
 const UNDER_WAY: readonly (SendingRow["state"] | null)[] = ["waiting", "sending", "processing", "removing"];
 
 /** The outside places of a recording: where it is, where it could be, and what is on its way. */
 export function SendOut({ shared: { id, workspace } }: { shared: Shared }) {
-  const { load, data } = useFetcher<typeof loader>();
+  const asked = useFetcher<typeof loader>();
+  const { load, data } = asked;
   const fetcher = useFetcher<typeof action>();
   const path = `/recordings/${id}/sendings`;
   const settled = fetcher.state === "idle";
@@ -25,11 +35,14 @@ export function SendOut({ shared: { id, workspace } }: { shared: Shared }) {
     if (settled) void load(path);
   }, [load, path, settled]);
   const moves = data?.rows.some(({ state }) => UNDER_WAY.includes(state)) ?? false;
+  useAskAgain(asked, path, moves, AGAIN_MS);
+  // Sent, it is made as a file as well.
+  const film = filmOf(id);
+  const { load: lookAtFilm } = useFetcher({ key: film });
+  const waiting = data?.rows.filter(({ state }) => state === "waiting").length;
   useEffect(() => {
-    if (!moves) return;
-    const timer = setInterval(() => void load(path), AGAIN_MS);
-    return () => clearInterval(timer);
-  }, [moves, load, path]);
+    if (waiting !== undefined) void lookAtFilm(film);
+  }, [waiting, lookAtFilm, film]);
   const wish = (deed: Record<string, string>) => void fetcher.submit(deed, { method: "post", action: path });
   return (
     <Folded title="Outside places" value={data ? told(data.rows) : "…"} later>
@@ -72,8 +85,15 @@ interface RowProps {
 }
 
 function PlaceRow({ row, current, busy, onWish }: RowProps) {
-  const { placeId, id, name, state, link, problem, done, size, revision } = row;
+  const { placeId, kind, id, name, state, link, problem, done, size, revision } = row;
   const moves = UNDER_WAY.includes(state);
+  const [wished, setWished] = useState<SeenBy | null>(null);
+  const seenBy = wished ?? row.seenBy ?? "people";
+  const send = { do: "send", place: placeId!, ...(kind === "channel" && { seenBy }) };
+  const choose = (chosen: SeenBy) => {
+    setWished(chosen);
+    if (id && state !== "failed") onWish({ do: "seen-by", sending: id, seenBy: chosen });
+  };
   const button = (words: string, deed: Record<string, string>) => (
     <Button size="small" disabled={busy} aria-label={`${words}: ${name}`} onClick={() => onWish(deed)}>
       {words}
@@ -96,13 +116,28 @@ function PlaceRow({ row, current, busy, onWish }: RowProps) {
             {words(row, current)}
           </Box>
         </Box>
-        {placeId && !moves && state !== "there" && button(state ? "Try again" : "Send", { do: "send", place: placeId })}
-        {placeId && state === "there" && revision !== current && button("Send again", { do: "send", place: placeId })}
+        {placeId && !moves && state !== "there" && button(state ? "Try again" : "Send", send)}
+        {placeId && state === "there" && revision !== current && button("Send again", send)}
         {id &&
           placeId &&
           state !== "removing" &&
-          button(moves ? "Give it up" : "Take it away", { do: "take-away", sending: id })}
+          button(state === "waiting" || state === "sending" ? "Give it up" : "Take it away", {
+            do: "take-away",
+            sending: id,
+          })}
       </Box>
+      {placeId && kind === "channel" && state !== "removing" && (
+        <Box sx={{ pt: 1, pb: 0.5 }}>
+          <SelectField
+            label={`Seen at ${name} by`}
+            value={seenBy}
+            names={SEEN}
+            onChoose={choose}
+            disabled={busy}
+            minWidth={260}
+          />
+        </Box>
+      )}
       {state === "sending" && size! > 0 && (
         <LinearProgress variant="determinate" value={(100 * done!) / size!} aria-label={`On its way to ${name}`} />
       )}
@@ -115,7 +150,7 @@ function PlaceRow({ row, current, busy, onWish }: RowProps) {
   );
 }
 
-function words({ state, done, size, revision }: SendingRow, current: number): string {
+function words({ state, link, done, size, revision }: SendingRow, current: number): string {
   switch (state) {
     case null:
       return "not sent there";
@@ -128,7 +163,7 @@ function words({ state, done, size, revision }: SendingRow, current: number): st
     case "removing":
       return "is being taken away";
     case "failed":
-      return "it did not get there";
+      return link ? "it is there as it was; what was sent last is not" : "it did not get there";
     case "there":
       return revision === current ? "it is there" : "it is there, as it was before the last edit";
   }

@@ -1,6 +1,7 @@
 import { useEffect, useRef } from "react";
 import { useFetcher, useRevalidator } from "react-router";
 import type { Cutting } from "#core/recipe/history";
+import { useAskAgain } from "../components/useAskAgain";
 import type { loader } from "../routes/cuts";
 
 const AGAIN_MS = 500;
@@ -10,7 +11,8 @@ const AGAIN_MS = 500;
  * @param revision that the page shows: what is left out is told anew with each
  */
 export function useCuts(id: string, revision: number) {
-  const { load, data } = useFetcher<typeof loader>();
+  const cuts = useFetcher<typeof loader>();
+  const { load, data } = cuts;
   const deed = useFetcher<{ error: string | null }>();
   const { revalidate } = useRevalidator();
   const path = `/recordings/${id}/cuts`;
@@ -20,11 +22,7 @@ export function useCuts(id: string, revision: number) {
   }, [load, path, revision, settled]);
   const publication = data?.publication ?? null;
   const waiting = publication?.state === "waiting";
-  useEffect(() => {
-    if (!waiting) return;
-    const timer = setInterval(() => void load(path), AGAIN_MS);
-    return () => clearInterval(timer);
-  }, [waiting, load, path]);
+  useAskAgain(cuts, path, waiting, AGAIN_MS);
   /** the publication that this page has seen waiting */
   const watched = useRef<string | null>(null);
   useEffect(() => {

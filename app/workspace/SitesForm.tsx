@@ -6,6 +6,7 @@ import { useEffect, useRef, useState } from "react";
 import { useFetcher } from "react-router";
 import { Folded } from "../components/Folded";
 import { FormError } from "../components/FormError";
+import { TakeOffRow } from "./TakeOffRow";
 
 /** For owners: the sites in whose pages recordings may play. */
 export function SitesForm({ sites }: { sites: readonly string[] }) {
@@ -34,23 +35,14 @@ export function SitesForm({ sites }: { sites: readonly string[] }) {
       {sites.length > 0 && (
         <Box component="ul" aria-label="Sites" sx={{ listStyle: "none", m: 0, p: 0, maxWidth: 640 }}>
           {sites.map((one) => (
-            <Box
-              component="li"
+            <TakeOffRow
               key={one}
-              sx={{ display: "flex", gap: 1, alignItems: "center", borderTop: "1px solid", borderColor: "mist" }}
+              name={one}
+              disabled={busy && formData?.get("site") === one}
+              onTakeOff={() => send("drop-site", one)}
             >
-              <Typography className="clock" sx={{ flex: 1, minWidth: 0, overflowWrap: "anywhere" }}>
-                {one}
-              </Typography>
-              <Button
-                size="small"
-                aria-label={`Take ${one} off`}
-                disabled={busy && formData?.get("site") === one}
-                onClick={() => send("drop-site", one)}
-              >
-                Take it off
-              </Button>
-            </Box>
+              <span className="clock">{one}</span>
+            </TakeOffRow>
           ))}
         </Box>
       )}

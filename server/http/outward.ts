@@ -1,5 +1,5 @@
 import { lookup as lookUp, type LookupAddress } from "node:dns";
-import { request as httpRequest, type RequestOptions } from "node:http";
+import { request as httpRequest, type IncomingHttpHeaders, type RequestOptions } from "node:http";
 import { request as httpsRequest } from "node:https";
 import type { Readable } from "node:stream";
 import { BlockList, isIP, type LookupFunction } from "node:net";
@@ -70,6 +70,7 @@ export interface Asking {
 
 export interface Answered {
   status: number;
+  headers: IncomingHttpHeaders;
   /** the beginning of what was said */
   text: string;
 }
@@ -122,7 +123,7 @@ export function askOutward(
       let size = 0;
       const finish = () => {
         const text = Buffer.concat(parts).subarray(0, mostBytes).toString("utf8").replaceAll("\0", "");
-        done({ status: answer.statusCode ?? 0, text });
+        done({ status: answer.statusCode ?? 0, headers: answer.headers, text });
       };
       answer.on("data", (part: Buffer) => {
         parts.push(part);

@@ -8,7 +8,7 @@ import { jsonField, plainText, uuidField } from "../http/fields";
 import { isClosedAddress } from "../http/outward";
 import { Problem } from "../http/problem";
 import type { Seal } from "./seal";
-import { ADD_PLACE, GIVE_UP_WAYS, ORDER_PLACES, PLACES } from "./sql";
+import { ADD_PLACE, GIVE_UP_WAYS, KEEP_PLACE, ORDER_PLACES, PLACES } from "./sql";
 import { PlaceProblem, type Destination, type Way } from "./way";
 
 /** A place as its workspace sees it. */
@@ -90,6 +90,11 @@ export class Places {
     const row = [member.workspaceId, randomUUID(), kind, name, address, account, this.seal.seal(password), MOST];
     const [added] = await this.db.rows(ADD_PLACE, row);
     if (!added) throw new Problem(422, "too-many", `At most ${MOST} places can be named.`);
+  }
+
+  /** Has a place that is known, as it is now: the sample's, which may be elsewhere after each start. */
+  async keep(workspaceId: string, id: string, { kind, name, address, account, password }: NewPlace): Promise<void> {
+    await this.db.rows(KEEP_PLACE, [workspaceId, id, kind, name, address, account, this.seal.seal(password)]);
   }
 
   /** @throws {Problem} 403 */

@@ -1,8 +1,7 @@
 import { randomUUID } from "node:crypto";
 import { setTimeout as delay } from "node:timers/promises";
 import type { Logger } from "pino";
-import type { Audience } from "#core/access/access";
-import type { PlaceKind, SendingState } from "#core/places/kinds";
+import type { PlaceKind, SeenBy, SendingState } from "#core/places/kinds";
 import type { Database } from "../database/connection";
 import type { Films } from "../films/films";
 import { fileName } from "../http/file-name";
@@ -13,11 +12,17 @@ import {
   ASK_SENDING,
   DROP_SENDING,
   END_SENDING,
+  FAIL_SENDING,
   GIVE_UP_SENDING,
+  NOT_TOLD,
+  NOTE_RESUME,
   NOTE_SENDING,
+  SEEN_FROM_NOW,
   SENDING_TO_DO,
   SENDINGS_OF,
   SENDINGS_UNDER_WAY,
+  TELL_ABOUT,
+  TOLD,
   TRY_AGAIN,
 } from "./sql";
 import { PlaceProblem, type About, type Destination, type Standing, type Way } from "./way";
@@ -38,6 +43,8 @@ export interface SendingRow {
   problem: string | null;
   /** the revision that is there */
   revision: number | null;
+  /** who may watch it there, at a channel; null where it was not sent */
+  seenBy: SeenBy | null;
 }
 
 interface ToDo {
@@ -45,7 +52,9 @@ interface ToDo {
   recordingId: string;
   state: SendingState;
   remote: string | null;
+  /** where an upload goes on, and of which file */
   resume: string | null;
+  resumeKey: string | null;
   tries: number;
   kind: PlaceKind;
   address: string;
@@ -53,7 +62,10 @@ interface ToDo {
   secret: Buffer;
   title: string;
   description: string;
-  audience: Audience;
+  seenBy: SeenBy;
+  /** what is said of it, counted as it changes */
+  aboutVersion: number;
+  /** the published one */
   current: number;
 }
 
@@ -78,9 +90,10 @@ export class Sendings {
     return this.parts.db.rows<SendingRow>(SENDINGS_OF, [recordingId]);
   }
 
-  /** Sends it to a place, or what is published now once more. @throws {Problem} 404, 409 while it is on its way */
-  async send(recordingId: string, placeId: string): Promise<void> {
-    const [asked] = await this.parts.db.rows<{ id: string }>(ASK_SENDING, [randomUUID(), recordingId, placeId]);
+  /** Sends it to a place, or what is published now once more. @throws {Problem} 409 while it is on its way */
+  async send(recordingId: string, placeId: string, seenBy: SeenBy = "people"): Promise<void> {
+    const row = [randomUUID(), recordingId, placeId, seenBy];
+    const [asked] = await this.parts.db.rows<{ id: string }>(ASK_SENDING, row);
     if (!asked) throw new Problem(409, "under-way", "It is on its way there, or the place is not there any more.");
     await this.queue.later(asked.id);
   }
@@ -88,9 +101,21 @@ export class Sendings {
   /** Takes it away from a place, or gives up what is on its way. @throws {Problem} 404 */
   async takeAway(recordingId: string, sendingId: string): Promise<void> {
     const [given] = await this.parts.db.rows(GIVE_UP_SENDING, [sendingId, recordingId]);
-    if (!given) throw new Problem(404, "not-found", "It is not there any more.");
+    if (!given) throw notThere();
     await this.queue.cancel(sendingId);
     await this.queue.later(sendingId);
+  }
+
+  /** Who may watch it at a channel. @throws {Problem} 404 */
+  async seenBy(recordingId: string, sendingId: string, seenBy: SeenBy): Promise<void> {
+    const rows = await this.parts.db.rows<Changed>(SEEN_FROM_NOW, [sendingId, recordingId, seenBy]);
+    if (rows.length === 0) throw notThere();
+    await this.#told(rows);
+  }
+
+  /** The title of a recording, or what is said of it, has changed: that is changed at places as well. */
+  async tell(recordingId: string): Promise<void> {
+    await this.#told(await this.parts.db.rows<Changed>(TELL_ABOUT, [recordingId]));
   }
 
   /** What is under way goes on: the process that worked on it may have died. */
@@ -106,12 +131,8 @@ export class Sendings {
     const to = places.destination(todo);
     try {
       if (!to) throw new PlaceProblem("The password of this place cannot be read any more. Name the place anew.");
-      if (todo.state === "removing") return await this.#remove(todo, to, signal);
-      const standing =
-        todo.state === "processing" ? await this.#looked(todo, to, signal) : await this.#sent(todo, to, signal);
-      if (standing === "later") return this.queue.later(id);
-      if (standing) await this.#end(todo, standing);
-      if (standing?.state === "processing") await this.queue.later(id);
+      const more = await this.#do(todo, to, signal);
+      if (more) await this.queue.later(id);
     } catch (error) {
       signal.throwIfAborted();
       log.warn({ err: error, sendingId: id }, "a film does not get to a place");
@@ -122,76 +143,124 @@ export class Sendings {
         await delay(AGAIN_MS * 2 ** todo.tries, undefined, { signal });
         return this.queue.later(id);
       }
-      await db.rows(END_SENDING, [id, "failed", null, null, null, problem]);
+      await db.rows(todo.state === "there" ? NOT_TOLD : FAIL_SENDING, [id, problem]);
     }
   }
 
-  async #remove({ id, kind, remote }: ToDo, to: Destination, signal: AbortSignal): Promise<void> {
-    if (remote) await this.ways[kind].remove(to, remote, signal);
-    await this.parts.db.rows(DROP_SENDING, [id]);
+  /** @returns whether there is more to be done of it */
+  async #do(todo: ToDo, to: Destination, signal: AbortSignal): Promise<boolean> {
+    const { db } = this.parts;
+    const way = this.ways[todo.kind];
+    const { id, remote, resume } = todo;
+    switch (todo.state) {
+      case "removing":
+        if (resume !== null) await way.giveUp(to, resume, signal);
+        if (remote !== null) await way.remove(to, remote, signal);
+        await db.rows(DROP_SENDING, [id]);
+        return false;
+      case "there": {
+        await way.update(to, remote!, aboutOf(todo), signal);
+        return isMore(await db.rows(TOLD, [id, todo.aboutVersion]));
+      }
+      case "processing": {
+        const standing = await this.#looked(way, remote!, to, signal);
+        return standing ? this.#end(id, standing, null) : true;
+      }
+      default: {
+        const film = await this.#film(todo.recordingId, signal);
+        if (!film) return true;
+        const standing = await this.#sent(todo, { way, to, film }, signal);
+        return standing ? this.#end(id, standing, todo.aboutVersion) : false;
+      }
+    }
   }
 
-  async #looked({ kind, remote }: ToDo, to: Destination, signal: AbortSignal): Promise<Standing | "later"> {
+  /** @returns null while it is still worked on there */
+  async #looked(way: Way, remote: string, to: Destination, signal: AbortSignal): Promise<Standing | null> {
     for (const until = Date.now() + GO_MS; Date.now() < until;) {
-      const standing = await this.ways[kind].look(to, remote!, signal);
+      const standing = await way.look(to, remote, signal);
       if (standing.state !== "processing") return standing;
       await delay(AGAIN_MS, undefined, { signal });
     }
-    return "later";
+    return null;
+  }
+
+  /** @returns null while the film is not made yet. @throws {PlaceProblem} where it cannot be */
+  async #film(recordingId: string, signal: AbortSignal): Promise<Film | null> {
+    const { films } = this.parts;
+    const film = await films.of(recordingId);
+    if (film.state === "failed") throw new PlaceProblem(film.problem);
+    if (film.state === "ready") return films.file(recordingId);
+    await films.ask(recordingId);
+    await delay(AGAIN_MS, undefined, { signal });
+    return null;
   }
 
   /** @returns null where nobody wants it any more */
-  async #sent(todo: ToDo, to: Destination, signal: AbortSignal): Promise<Standing | "later" | null> {
-    const { db, films, storage } = this.parts;
-    const { id, recordingId, kind, title, remote, resume } = todo;
-    const film = await films.of(recordingId);
-    if (film.state === "failed") throw new PlaceProblem(film.problem);
-    if (film.state !== "ready") {
-      await films.ask(recordingId);
-      await delay(AGAIN_MS, undefined, { signal });
-      return "later";
-    }
-    const { key, size, type, ending } = await films.file(recordingId);
+  async #sent(
+    todo: ToDo,
+    { way, to, film: { key, size, type, ending } }: { way: Way; to: Destination; film: Film },
+    signal: AbortSignal,
+  ): Promise<Standing | null> {
+    const { db, storage } = this.parts;
+    const { id, recordingId, title, remote, current } = todo;
     const given = new AbortController();
-    const note = async (bytes: number, at: string | null) => {
-      const wanted = await db.rows(NOTE_SENDING, [id, "sending", bytes, size, at]);
-      if (wanted.length === 0) given.abort("given up");
+    const noted = async (words: Promise<unknown[]>) => {
+      const wanted = await words;
+      if (wanted.length === 0) given.abort(GIVEN_UP);
     };
-    await note(0, null);
-    let noted = Date.now();
+    const orGiven = (error: unknown) => given.abort(error);
+    // Another film than the one that was begun does not go on where that one broke off.
+    const goesOn = todo.resumeKey === key;
+    if (todo.resume !== null && !goesOn) await way.giveUp(to, todo.resume, signal);
+    await noted(db.rows(NOTE_SENDING, [id, 0, size, current]));
+    let last = Date.now();
     try {
-      return await this.ways[kind].send(
+      return await way.send(
         to,
         {
           ...{ id: recordingId, size, type, name: `${fileName(title)} ${recordingId.slice(0, 8)}.${ending}` },
-          read: (from) => storage.read(key, { from, to: size - 1 }),
+          read: (from, end) => storage.read(key, { from, to: end - 1 }),
         },
         {
           about: aboutOf(todo),
           remote,
-          resume,
-          onResume: (at) => note(0, at),
+          resume: goesOn ? todo.resume : null,
+          onResume: (at) => void noted(db.rows(NOTE_RESUME, [id, at, key])).catch(orGiven),
           onProgress: (bytes) => {
-            if (Date.now() - noted < NOTE_MS) return;
-            noted = Date.now();
-            note(bytes, null).catch((error: unknown) => given.abort(error));
+            if (Date.now() - last < NOTE_MS) return;
+            last = Date.now();
+            noted(db.rows(NOTE_SENDING, [id, bytes, size, current])).catch(orGiven);
           },
           signal: AbortSignal.any([signal, given.signal]),
         },
       );
     } catch (error) {
-      if (given.signal.reason === "given up") return null;
+      if (given.signal.reason === GIVEN_UP) return null;
       throw error;
     }
   }
 
-  async #end({ id, current }: ToDo, { state, remote, link, problem }: Standing): Promise<void> {
-    await this.parts.db.rows(END_SENDING, [id, state, remote, link, current, problem ?? null]);
+  /** @param told the version of what is said of it that the place was told. @returns whether more is to be done */
+  async #end(id: string, { state, remote, link, problem }: Standing, told: number | null): Promise<boolean> {
+    const row = [id, state, remote, link, problem ?? null, told];
+    return isMore(await this.parts.db.rows(END_SENDING, row));
+  }
+
+  async #told(rows: readonly Changed[]): Promise<void> {
+    // What is on its way looks for itself when it is there.
+    for (const { id, state } of rows) if (state === "there") await this.queue.later(id);
   }
 }
 
-const aboutOf = ({ title, description, audience }: ToDo): About => ({
-  title,
-  description,
-  open: audience === "anyone",
-});
+type Film = Awaited<ReturnType<Films["file"]>>;
+interface Changed {
+  id: string;
+  state: SendingState;
+}
+
+const GIVEN_UP = "given up";
+
+const isMore = (rows: unknown[]): boolean => (rows as { more: boolean }[])[0]?.more ?? false;
+const notThere = () => new Problem(404, "not-found", "It is not there any more.");
+const aboutOf = ({ title, description, seenBy }: ToDo): About => ({ title, description, seenBy });

@@ -1,4 +1,5 @@
 import type { Readable } from "node:stream";
+import type { SeenBy } from "#core/places/kinds";
 
 /** Where films are sent to, as a way to it needs to know. */
 export interface Destination {
@@ -15,15 +16,15 @@ export interface FilmToSend {
   name: string;
   type: string;
   size: number;
-  read(from: number): Promise<Readable>;
+  /** its bytes `[from, end)` */
+  read(from: number, end: number): Promise<Readable>;
 }
 
 /** What is said of it there. */
 export interface About {
   title: string;
   description: string;
-  /** anyone who finds it there, or only who is let in there */
-  open: boolean;
+  seenBy: SeenBy;
 }
 
 /** What became of it. */
@@ -42,8 +43,8 @@ export interface Sending {
   remote: string | null;
   /** where an upload that was broken off goes on */
   resume: string | null;
-  /** told where it can go on from now on */
-  onResume(resume: string): Promise<unknown>;
+  /** told where it can go on from now on, if it is broken off */
+  onResume(resume: string): void;
   /** told how much of it is there. Bytes */
   onProgress(bytes: number): void;
   signal: AbortSignal;
@@ -60,6 +61,8 @@ export interface Way {
   update(to: Destination, remote: string, about: About, signal: AbortSignal): Promise<void>;
   /** it is not to be there any more; fine if it is not */
   remove(to: Destination, remote: string, signal: AbortSignal): Promise<void>;
+  /** what was begun there, and could have gone on, is not wanted any more; fine if it is not there */
+  giveUp(to: Destination, resume: string, signal: AbortSignal): Promise<void>;
 }
 
 /** A place does not do what it is to do, for a reason in words for a person. */

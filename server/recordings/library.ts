@@ -81,6 +81,8 @@ export class Library {
     private readonly db: Database,
     private readonly access: AccessFacts,
     private readonly eraseForGood: Erase,
+    /** what is said of one has changed */
+    private readonly onTold: (id: string) => Promise<void>,
   ) {}
 
   /** One page, in one query. What may be listed is the `list` line of `core/access`. */
@@ -133,7 +135,7 @@ export class Library {
       { title, titleVersion: version + 1 },
       { where: { id, titleVersion: version } },
     );
-    if (changed > 0) return;
+    if (changed > 0) return this.onTold(id);
     const now = await Recording.findByPk(id, { attributes: ["title"] });
     // The same again, after an answer that was lost, is what was wanted.
     if (!now || now.title === title) return;
@@ -143,6 +145,7 @@ export class Library {
   async describe(member: SignedIn, id: string, { description, tags }: About): Promise<void> {
     await this.#require(member, "change", id);
     await this.db.models.Recording.update({ description, tags }, { where: { id } });
+    await this.onTold(id);
   }
 
   /** What was written down while recording: points, as chapters that it could have, and stills. */

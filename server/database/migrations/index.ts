@@ -27,6 +27,7 @@ import { retention } from "./026-retention";
 import { codes } from "./027-codes";
 import { films } from "./028-films";
 import { places } from "./029-places";
+import { channels } from "./030-channels";
 
 /** In order. A migration that has landed is never changed; a new one is added. */
 export const migrations: { name: string; sql: string }[] = [
@@ -59,4 +60,5 @@ export const migrations: { name: string; sql: string }[] = [
   { name: "027-codes", sql: codes },
   { name: "028-films", sql: films },
   { name: "029-places", sql: places },
+  { name: "030-channels", sql: channels },
 ];

@@ -1,4 +1,4 @@
-import type { PlaceKind, SendingState } from "#core/places/kinds";
+import type { PlaceKind, SeenBy, SendingState } from "#core/places/kinds";
 import { DataTypes, type CreationOptional, type Sequelize } from "sequelize";
 import { key, type Row } from "./row";
 
@@ -32,9 +32,17 @@ export interface Sending extends Row<Sending> {
   remote: CreationOptional<string | null>;
   link: CreationOptional<string | null>;
   resume: CreationOptional<string | null>;
+  /** of which file */
+  resumeKey: CreationOptional<string | null>;
   /** the number of the revision that is there */
   revision: CreationOptional<number | null>;
+  /** and of the one that is on its way */
+  coming: CreationOptional<number | null>;
   problem: CreationOptional<string | null>;
+  seenBy: CreationOptional<SeenBy>;
+  /** what is said of it, counted as it changes; and how much of that the place was told */
+  aboutVersion: CreationOptional<number>;
+  toldVersion: CreationOptional<number>;
   tries: CreationOptional<number>;
   askedAt: CreationOptional<Date>;
 }
@@ -64,8 +72,13 @@ export function definePlaces(sequelize: Sequelize) {
       remote: TEXT,
       link: TEXT,
       resume: TEXT,
+      resumeKey: TEXT,
       revision: INTEGER,
+      coming: INTEGER,
       problem: TEXT,
+      seenBy: TEXT,
+      aboutVersion: INTEGER,
+      toldVersion: INTEGER,
       tries: INTEGER,
       askedAt: DATE,
     }),
