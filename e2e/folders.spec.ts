@@ -89,6 +89,11 @@ test("recordings are put into a folder, by hand and by keys, and a client sees t
   await expect(client.getByRole("heading", { level: 1, name: "Orangery" })).toBeVisible();
   await expect(client.getByRole("listitem")).toHaveCount(2);
   await expect(client.getByRole("heading", { name: "Who sees this folder" })).toHaveCount(0);
+  await fold(client, "In a feed reader").click();
+  await client.getByRole("button", { name: "Make its address" }).click();
+  const feed = (await client.getByRole("status").locator("code").textContent())!;
+  const reader = await request.newContext();
+  expect(await (await reader.get(feed)).text()).toContain("Oil for the hinges");
   await sound(client, "a folder as a client sees it");
   await client.getByRole("link", { name: "Oil for the hinges" }).click();
   await expect(client.getByRole("button", { name: /^Play, / })).toBeVisible();
@@ -99,6 +104,8 @@ test("recordings are put into a folder, by hand and by keys, and a client sees t
   await expect.poll(async () => (await client.request.get(folder)).status()).toBe(404);
   await client.reload();
   await expect(client.getByRole("heading", { name: "There is nothing here" })).toBeVisible();
+  expect((await reader.get(feed)).status()).toBe(404);
+  await reader.dispose();
 
   await page.getByText("This folder", { exact: true }).click();
   page.once("dialog", (question) => void question.accept());

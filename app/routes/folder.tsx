@@ -53,7 +53,7 @@ export async function loader({ context, params, url }: Route.LoaderArgs) {
     orNotFound(folderContents.page(subject, folder, after as string | null)),
     right === "manage" ? folderPeople.list(folder) : null,
     member ? null : folderPeople.newsFor(subject, folder.id),
-    member && feeds.of(member.id, folder.id),
+    feeds.of(subject, folder),
     member ? null : runtime.brands.of(folder.workspaceId),
   ]);
   const { id, name, workspaceId, workspaceName, above, ownColleagues, colleagues } = folder;
@@ -98,10 +98,6 @@ const ACTS: Record<FolderAct, (runtime: Runtime, member: SignedIn, id: string, f
   right: ({ folderPeople }, member, id, { person, may }) => folderPeople.change(member, id, { person, may }),
   "remove-person": ({ folderPeople }, member, id, { person }) => folderPeople.remove(member, id, person),
   "new-link": ({ folderPeople }, member, id, { person }) => folderPeople.newLink(member, id, person),
-  "make-feed": async ({ feeds, settings }, member, id) => ({
-    feed: `${settings.publicUrl}/feeds/${await feeds.make(member, id)}`,
-  }),
-  "end-feed": ({ feeds }, member, id) => feeds.end(member, id),
 };
 
 export async function action({ context, request, params }: Route.ActionArgs) {
@@ -109,6 +105,7 @@ export async function action({ context, request, params }: Route.ActionArgs) {
   const { member, runtime, address } = app;
   const { do: deed = "", ...fields } = await orRefused(readFields(request));
   if (deed === "news") return setNews(app, params.id, fields);
+  if (deed === "make-feed" || deed === "end-feed") return setFeed(app, params.id, deed);
   if (!member) return data({ error: "You are signed out. Sign in, then try again." }, { status: 401 });
   if (!Object.hasOwn(folderForms, deed))
     return data({ error: "There is nothing of that name to be done." }, { status: 422 });
@@ -133,6 +130,20 @@ async function setNews({ runtime, subject, address }: AppContext, id: string, fi
   try {
     await runtime.limits.take("folder", { viewer: address, address });
     await runtime.folderPeople.setNews(subject, id, value as { news: NoticeTime; zone: string });
+    return data({ error: null });
+  } catch (problem) {
+    return refused(problem);
+  }
+}
+
+/** Whoever sees it has a feed of it, or wants none any more. */
+async function setFeed({ runtime, subject, member, address }: AppContext, id: string, deed: "make-feed" | "end-feed") {
+  const { feeds, limits, settings } = runtime;
+  try {
+    await limits.take("folder", { viewer: member?.id ?? address, address });
+    if (deed === "make-feed")
+      return data({ error: null, feed: `${settings.publicUrl}/feeds/${await feeds.make(subject, id)}` });
+    await feeds.end(subject, id);
     return data({ error: null });
   } catch (problem) {
     return refused(problem);
@@ -200,15 +211,13 @@ export default function Folder({ loaderData }: Route.ComponentProps) {
         )}
       </Box>
       {news && <FolderNews news={news} />}
-      {isMember && (
-        <Box sx={{ px: { xs: 1.5, sm: 0 }, maxWidth: 820 }}>
-          {people && <FolderPeople folder={folder} people={people} base={base} mails={mails} />}
-          <Box sx={{ mt: 3 }}>
-            <FeedFold folder={folder} feed={feed} />
-            {people && here && <FolderSettings folder={folder} />}
-          </Box>
+      <Box sx={{ px: { xs: 1.5, sm: 0 }, maxWidth: 820 }}>
+        {people && <FolderPeople folder={folder} people={people} base={base} mails={mails} />}
+        <Box sx={{ mt: 3 }}>
+          <FeedFold folder={folder} feed={feed} />
+          {people && here && <FolderSettings folder={folder} />}
         </Box>
-      )}
+      </Box>
     </Box>
   );
 }

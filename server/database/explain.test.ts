@@ -204,7 +204,7 @@ const VIEWS: Record<string, () => Promise<unknown>> = {
   },
   "feeds, and what they show": async () => {
     await runtime.feeds.shown(await runtime.feeds.make(orla, folderId));
-    await runtime.feeds.of(orla.id, folderId);
+    await runtime.feeds.of(orla, await runtime.folders.require(orla, "see", folderId));
   },
   "addresses that are told": async () => {
     await runtime.hooks.make(orla, { url: "https://tasks.example.org", kinds: ["comment"] });

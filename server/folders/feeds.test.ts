@@ -1,7 +1,8 @@
 import FeedParser, { type Item, type Meta } from "feedparser";
 import { Readable } from "node:stream";
 import { afterAll, beforeAll, beforeEach, describe, expect, inject, it } from "vitest";
-import { colleagueOf, freshRuntime, newMember } from "../../testing/server";
+import { codeOf, colleagueOf, freshRuntime, newMember } from "../../testing/server";
+import type { Subject } from "#core/access/access";
 import type { SignedIn } from "../accounts/sessions";
 import type { LibraryRow } from "../recordings/rows";
 import type { Runtime } from "../runtime";
@@ -80,6 +81,8 @@ describe("the feed of somebody", () => {
     folderId = await runtime.folders.make(orla, { name: "Bay C", parentId: null });
   });
   afterAll(() => runtime.close());
+  const lineOf = async (subject: Subject) =>
+    runtime.feeds.of(subject, await runtime.folders.require(subject, "see", folderId));
 
   it("is for who sees the folder, and is closed by another, by its end, and by nobody else", async () => {
     const { feeds, folders } = runtime;
@@ -96,7 +99,7 @@ describe("the feed of somebody", () => {
     expect((await feeds.shown(second))!.folderId).toBe(folderId);
     await feeds.end(bram, folderId);
     expect(await feeds.shown(second)).toBeNull();
-    expect(await feeds.of(bram.id, folderId)).toBeNull();
+    expect(await lineOf(bram)).toBeNull();
     expect(await feeds.shown(own)).not.toBeNull();
     for (const wrong of ["", "x".repeat(43), `${own}x`, own.slice(1)]) expect(await feeds.shown(wrong)).toBeNull();
   });
@@ -104,9 +107,9 @@ describe("the feed of somebody", () => {
   it("says when it was asked for, and goes with the folder", async () => {
     const { feeds, folders } = runtime;
     const key = await feeds.make(orla, folderId);
-    expect(await feeds.of(orla.id, folderId)).toMatchObject({ askedAt: null });
+    expect(await lineOf(orla)).toMatchObject({ askedAt: null });
     await feeds.shown(key);
-    expect((await feeds.of(orla.id, folderId))!.askedAt).toMatch(/^\d{4}-.+Z$/);
+    expect((await lineOf(orla))!.askedAt).toMatch(/^\d{4}-.+Z$/);
     await folders.remove(orla, folderId);
     expect(await feeds.shown(key)).toBeNull();
   });
@@ -115,5 +118,57 @@ describe("the feed of somebody", () => {
     const keys = await Promise.all(Array.from({ length: 8 }, () => runtime.feeds.make(orla, folderId)));
     const open = await Promise.all(keys.map((key) => runtime.feeds.shown(key)));
     expect(open.filter(Boolean)).toHaveLength(1);
+  });
+
+  it("is a client's by their personal link, in what lies under it too, and ends with that link", async () => {
+    const { feeds, folders, folderPeople } = runtime;
+    const below = await folders.make(orla, { name: "Vents", parentId: folderId });
+    await folderPeople.add(orla, folderId, { who: "Wren Thistle\nIda Moss", may: "view" }, "10.0.0.1");
+    const people = await folderPeople.list(await folders.require(orla, "manage", folderId));
+    const [wren, ida] = ["Wren Thistle", "Ida Moss"].map((name) => people.find((person) => person.name === name)!);
+    const subjectOf = async (key: string): Promise<Subject> => {
+      const { pass } = (await folderPeople.personal(key))!;
+      return { id: null, memberships: [], passes: [pass] };
+    };
+    const [asWren, asIda] = [await subjectOf(wren!.key!), await subjectOf(ida!.key!)];
+    const sees = async (key: string) => {
+      const shown = await feeds.shown(key);
+      return shown && (await codeOf(folders.require(shown.subject, "see", shown.folderId)));
+    };
+    const first = await feeds.make(asWren, folderId);
+    const [here, there, hers] = [
+      await feeds.make(asWren, folderId),
+      await feeds.make(asWren, below),
+      await feeds.make(asIda, folderId),
+    ];
+    expect(await feeds.shown(first)).toBeNull();
+    expect(await Promise.all([here, there, hers].map(sees))).toEqual(["done", "done", "done"]);
+    expect((await lineOf(asWren))!.askedAt).not.toBeNull();
+    // Another link for her: who had the first one reads on nowhere, and she makes her own anew.
+    await folderPeople.newLink(orla, folderId, wren!.id);
+    expect(await Promise.all([here, there, hers].map(sees))).toEqual([null, null, "done"]);
+    expect(await codeOf(feeds.make(asWren, folderId))).toBe("not-found");
+    const { key } = await runtime.db.models.FolderPerson.findByPk(wren!.id, { rejectOnEmpty: true });
+    const anew = await subjectOf(key);
+    expect(await lineOf(anew)).toBeNull();
+    const fresh = await feeds.make(anew, folderId);
+    expect(await sees(fresh)).toBe("done");
+    await feeds.end(anew, folderId);
+    expect(await sees(fresh)).toBeNull();
+    await folderPeople.remove(orla, folderId, ida!.id);
+    expect(await sees(hers)).toBeNull();
+    expect(await codeOf(feeds.make(null, folderId))).toBe("not-found");
+  });
+
+  it("is by the personal link where somebody's account is not enough", async () => {
+    const { feeds, folders, folderPeople } = runtime;
+    await folderPeople.add(orla, folderId, { who: "Wren Thistle", may: "view" }, "10.0.0.1");
+    const people = await folderPeople.list(await folders.require(orla, "manage", folderId));
+    const wren = people.find(({ name }) => name === "Wren Thistle");
+    const stranger = await newMember(runtime);
+    const { pass } = (await folderPeople.personal(wren!.key!))!;
+    const key = await feeds.make({ id: stranger.id, memberships: stranger.memberships, passes: [pass] }, folderId);
+    const { subject } = (await feeds.shown(key))!;
+    expect(subject).toEqual({ id: null, memberships: [], passes: [pass] });
   });
 });

@@ -1,9 +1,10 @@
 import { createHmac, randomBytes, randomUUID } from "node:crypto";
 import type { Membership, Subject } from "#core/access/access";
-import type { SignedIn } from "../accounts/sessions";
+import { rightIn } from "#core/access/folders";
+import type { KnownFolder } from "../access/folder-facts";
 import type { Database } from "../database/connection";
 import type { Folders } from "./folders";
-import { FEED, FEED_OF, PUT_FEED } from "./sql";
+import { END_FEED, FEED, FEED_OF, PUT_CLIENT_FEED, PUT_FEED } from "./sql";
 
 /** A feed that somebody has of a folder, as they see it. */
 export interface FeedLine {
@@ -22,8 +23,9 @@ export interface ShownFeed {
 const KEY = /^[\w-]{43}$/;
 
 /**
- * Addresses at which a feed reader asks what is new in a folder: one for each person and folder. Such programs send no
- * cookie, so the address itself opens it; of its key the table has only the HMAC.
+ * Addresses at which a feed reader asks what is new in a folder: one for each person and folder, by their account, or
+ * by the personal link of a client, with which it ends. Such programs send no cookie, so the address itself opens it; of
+ * its key the table has only the HMAC.
  */
 export class Feeds {
   constructor(
@@ -33,33 +35,52 @@ export class Feeds {
   ) {}
 
   /** The one that there was opens nothing any more. @returns the key, this once @throws {Problem} 404 */
-  async make(member: SignedIn, folderId: string): Promise<string> {
-    await this.folders.require(member, "see", folderId);
+  async make(subject: Subject, folderId: string): Promise<string> {
+    const { person, pass } = holder(subject, await this.folders.require(subject, "see", folderId));
     const key = randomBytes(32).toString("base64url");
-    await this.db.rows(PUT_FEED, [randomUUID(), member.id, folderId, this.#hash(key)]);
+    await this.db.rows(pass ? PUT_CLIENT_FEED : PUT_FEED, [randomUUID(), pass ?? person, folderId, this.#hash(key)]);
     return key;
   }
 
-  async end(member: SignedIn, folderId: string): Promise<void> {
-    await this.db.models.Feed.destroy({ where: { personId: member.id, folderId } });
+  /** @throws {Problem} 404 */
+  async end(subject: Subject, folderId: string): Promise<void> {
+    const { person, pass } = holder(subject, await this.folders.require(subject, "see", folderId));
+    await this.db.rows(END_FEED, [person, pass, folderId]);
   }
 
-  async of(personId: string, folderId: string): Promise<FeedLine | null> {
-    const [row] = await this.db.rows<FeedLine>(FEED_OF, [personId, folderId]);
+  async of(subject: Subject, folder: KnownFolder): Promise<FeedLine | null> {
+    const { person, pass } = holder(subject, folder);
+    const [row] = await this.db.rows<FeedLine>(FEED_OF, [person, pass, folder.id]);
     return row ?? null;
   }
 
   /** Whose feed this is; null for nobody's. What they may see is asked anew each time. */
   async shown(key: string): Promise<ShownFeed | null> {
     if (!KEY.test(key)) return null;
-    type Row = { id: string; folderId: string; personId: string; memberships: Membership[] };
+    type Row = {
+      id: string;
+      folderId: string;
+      personId: string | null;
+      pass: string | null;
+      opens: string | null;
+      memberships: Membership[];
+    };
     const [row] = await this.db.rows<Row>(FEED, [this.#hash(key)]);
     if (!row) return null;
-    const { id, folderId, personId, memberships } = row;
-    return { id, folderId, subject: { id: personId, memberships } };
+    const { id, folderId, personId, pass, opens, memberships } = row;
+    const passes = pass ? [{ by: "folder" as const, to: opens!, of: pass }] : [];
+    return { id, folderId, subject: { id: personId, memberships, passes } };
   }
 
   #hash(key: string): Buffer {
     return createHmac("sha256", this.secret).update(`feed ${key}`).digest();
   }
+}
+
+/** Whose a feed is: by the account where that is enough to see the folder, by the personal link where it is not. */
+function holder(subject: Subject, folder: KnownFolder): { person: string | null; pass: string | null } {
+  const byAccount = subject?.id != null && rightIn({ ...subject, passes: [] }, folder) !== null;
+  if (byAccount) return { person: subject.id, pass: null };
+  const pass = subject?.passes?.findLast(({ by, of }) => by === "folder" && folder.passes.has(of));
+  return { person: null, pass: pass?.of ?? null };
 }

@@ -50,8 +50,6 @@ export const folderForms = {
   right: Joi.object({ person: uuidField.required(), may: rightField }),
   "remove-person": Joi.object({ person: uuidField.required() }),
   "new-link": Joi.object({ person: uuidField.required() }),
-  "make-feed": Joi.object({}),
-  "end-feed": Joi.object({}),
 };
 export type FolderAct = keyof typeof folderForms;
 

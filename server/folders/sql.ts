@@ -153,22 +153,33 @@ export const LEAVE_FOLDERS = /* sql */ `
 delete from folder_people p using folders f
  where f.id = p.folder_id and f.workspace_id = $1 and p.person_id = $2 returning p.id`;
 
-/** Person $2 asks from now on by key $4 what is new in folder $3. */
+/** Feed $1 of person $2 of folder $3 has key $4; the one before has none. */
 export const PUT_FEED = /* sql */ `
 insert into feeds (id, person_id, folder_id, key) values ($1, $2, $3, $4)
 on conflict (person_id, folder_id) do update
    set id = excluded.id, key = excluded.key, made_at = now(), asked_at = null`;
 
-/** The feed that person $1 has of folder $2. */
-export const FEED_OF = /* sql */ `
-select ${isoOf("made_at")} as "madeAt", ${isoOf("asked_at")} as "askedAt"
-  from feeds where person_id = $1 and folder_id = $2`;
+/** The same of a client, whose personal link shows $2. */
+export const PUT_CLIENT_FEED = /* sql */ `
+insert into feeds (id, folder_person_id, pass, folder_id, key)
+select $1, p.id, p.pass, $3, $4 from folder_people p where p.pass = $2
+on conflict (folder_person_id, folder_id) do update
+   set id = excluded.id, key = excluded.key, pass = excluded.pass, made_at = now(), asked_at = null`;
 
-/** The feed with key $1, and the workspaces of whose it is. */
+/** Whose feed of folder $3: person $1's, or of the client whose personal link shows $2. One of both is null. */
+const WHOSE = "folder_id = $3 and (person_id = $1 or pass = $2)";
+
+export const FEED_OF = /* sql */ `
+select ${isoOf("made_at")} as "madeAt", ${isoOf("asked_at")} as "askedAt" from feeds where ${WHOSE}`;
+
+export const END_FEED = /* sql */ `delete from feeds where ${WHOSE}`;
+
+/** The feed with key $1, and whose it is: with which workspaces, or by which open personal link, of which folder. */
 export const FEED = /* sql */ `
 with used as (
   update feeds set asked_at = now() where key = $1 and (asked_at is null or asked_at < now() - interval '5 minutes'))
-select f.id, f.folder_id as "folderId", f.person_id as "personId",
+select f.id, f.folder_id as "folderId", f.person_id as "personId", p.pass, p.folder_id as "opens",
        coalesce((select json_agg(json_build_object('workspaceId', m.workspace_id, 'role', m.role))
                    from members m where m.person_id = f.person_id), '[]') as memberships
-  from feeds f where f.key = $1`;
+  from feeds f left join folder_people p on p.id = f.folder_person_id and p.pass = f.pass
+ where f.key = $1 and (f.person_id is not null or p.id is not null)`;

@@ -50,7 +50,10 @@ export interface FolderNews extends Row<FolderNews> {
 /** What a feed reader of somebody asks for, of one folder. */
 export interface Feed extends Row<Feed> {
   id: string;
-  personId: string;
+  /** somebody with an account, or a client by their personal link */
+  personId: CreationOptional<string | null>;
+  folderPersonId: CreationOptional<string | null>;
+  pass: CreationOptional<string | null>;
   folderId: string;
   key: Buffer;
   madeAt: CreationOptional<Date>;
@@ -98,6 +101,8 @@ export function defineFolders(sequelize: Sequelize) {
     Feed: sequelize.define<Feed>("feed", {
       id: key(UUID),
       personId: UUID,
+      folderPersonId: UUID,
+      pass: UUID,
       folderId: UUID,
       key: BLOB,
       madeAt: DATE,
