@@ -103,6 +103,9 @@ const ROUTES: Route[] = [
   { name: "what was recorded", deed: "change", ask: (as, { id }) => as.get(`/recordings/${id}/recorded/main.m3u8`) },
   { name: "where its file stands", deed: "change", ask: (as, { id }) => as.get(`/recordings/${id}/film`) },
   { name: "looks", deed: "change", ask: (as, { id }) => as.get(`/recordings/${id}/looks`) },
+  { name: "the glance before", deed: "change", ask: (as, { id }) => as.get(`/recordings/${id}/glance`) },
+  { name: "its outside places", deed: "change", ask: (as, { id }) => as.get(`/recordings/${id}/sendings`) },
+  { name: "what is cut", deed: "change", ask: (as, { id }) => as.get(`/recordings/${id}/cuts`) },
   {
     name: "a description",
     deed: "change",

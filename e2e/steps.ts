@@ -1,7 +1,7 @@
 import { AxeBuilder } from "@axe-core/playwright";
 import { chromium, expect, type Browser, type LaunchOptions, type Page } from "@playwright/test";
 import { showsCamera, showsScreen, type TakeSource, type TrackKind } from "../core/media/tracks";
-import { makeTrack, type MadeKind } from "../testing/media";
+import { makeTrack, type MadeKind, type MadeTrack } from "../testing/media";
 import { contentDigest } from "../testing/server";
 
 let count = 0;
@@ -198,21 +198,23 @@ interface NewTake {
   recording?: string;
 }
 
+type Tracks = Partial<Record<TrackKind, MadeKind | MadeTrack>>;
+
 /** Puts in a take by the real ingest. @param tracks what is made for each; as usual where it is not told */
-export async function putTake(page: Page, seconds: number, data: NewTake, tracks = madeOf(data.source)) {
+export async function putTake(page: Page, seconds: number, data: NewTake, tracks: Tracks = madeOf(data.source)) {
   const { finish, ...put } = await unfinishedTake(page, seconds, data, tracks);
   await finish();
   return put;
 }
 
 /** The same, and the server is not told yet that this is all of it. */
-export async function unfinishedTake(page: Page, seconds: number, data: NewTake, tracks = madeOf(data.source)) {
+export async function unfinishedTake(page: Page, seconds: number, data: NewTake, tracks: Tracks = madeOf(data.source)) {
   const answer = await page.request.post("/takes", { data });
   expect(answer.status()).toBe(201);
   const started = (await answer.json()) as { takeId: string; recordingId: string; link: string };
   const expected: Record<string, number> = {};
   for (const [kind, made] of Object.entries(tracks)) {
-    const { init, segments } = makeTrack(made, seconds);
+    const { init, segments } = typeof made === "string" ? makeTrack(made, seconds) : made;
     const put = (name: string, bytes: Uint8Array) =>
       page.request.put(`/ingest/${started.takeId}/${kind}/${name}`, {
         data: Buffer.from(bytes),

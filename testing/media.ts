@@ -80,31 +80,40 @@ export function makeTrack(kind: MadeKind, seconds: number): MadeTrack {
   return track;
 }
 
-function encode(kind: MadeKind, seconds: number): MadeTrack {
+/** A track that shows one picture (PNG) for so many seconds, written in the same way. */
+export const pictured = (png: Uint8Array, seconds: number): MadeTrack =>
+  withFile(png, (file) =>
+    written(
+      seconds,
+      ["-loop", "1", "-framerate", "15", "-f", "image2", "-i", file],
+      [
+        ...["-c:v", "libx264", "-preset", "ultrafast", "-pix_fmt", "yuv420p", "-g", "30", "-keyint_min", "30"],
+        ...["-bf", "0", "-movflags", "+empty_moov+default_base_moof+frag_keyframe"],
+      ],
+    ),
+  );
+
+function written(seconds: number, input: string[], output: string[]): MadeTrack {
   const dir = mkdtempSync(join(tmpdir(), "take-"));
   try {
     const file = join(dir, "out.mp4");
-    const picture = !["microphone", "aac", "mp3"].includes(kind) && !/^(chirp|noisy)/.test(kind);
-    const numbered = kind.startsWith("numbered");
-    const gop = kind === "numbered-half" ? "23" : numbered ? "45" : /1080|480/.test(kind) ? "60" : "30";
-    execFileSync("ffmpeg", [
-      "-v",
-      "error",
-      "-y",
-      ...INPUT[kind],
-      "-t",
-      String(seconds),
-      ...(picture ? ["-g", gop, "-keyint_min", gop, "-sc_threshold", "0", "-bf", "0"] : []),
-      ...(picture && !numbered ? ["-pix_fmt", "yuv420p"] : []),
-      "-movflags",
-      "+empty_moov+default_base_moof" + (picture ? "+frag_keyframe" : ""),
-      ...(picture ? [] : ["-frag_duration", "2000000"]),
-      file,
-    ]);
+    execFileSync("ffmpeg", ["-v", "error", "-y", ...input, "-t", String(seconds), ...output, file]);
     return splitTrack(readFileSync(file));
   } finally {
     rmSync(dir, { recursive: true });
   }
+}
+
+function encode(kind: MadeKind, seconds: number): MadeTrack {
+  const picture = !["microphone", "aac", "mp3"].includes(kind) && !/^(chirp|noisy)/.test(kind);
+  const numbered = kind.startsWith("numbered");
+  const gop = kind === "numbered-half" ? "23" : numbered ? "45" : /1080|480/.test(kind) ? "60" : "30";
+  return written(seconds, INPUT[kind], [
+    ...(picture ? ["-g", gop, "-keyint_min", gop, "-sc_threshold", "0", "-bf", "0"] : []),
+    ...(picture && !numbered ? ["-pix_fmt", "yuv420p"] : []),
+    ...["-movflags", "+empty_moov+default_base_moof" + (picture ? "+frag_keyframe" : "")],
+    ...(picture ? [] : ["-frag_duration", "2000000"]),
+  ]);
 }
 
 /** Bytes as a file, for a program that reads one. */

@@ -16,12 +16,21 @@ export async function stillOf(player: Player, at: Micros): Promise<Blob> {
   player.pause();
   player.seek(at);
   const video = document.querySelector<HTMLVideoElement>("video[data-layer=main]");
-  for (const end = performance.now() + PATIENCE_MS; !video || !isThere(video, at / 1e6);) {
-    if (!video || performance.now() > end) throw new Error("The picture of this moment did not come. Try again.");
-    await new Promise((next) => setTimeout(next, LOOK_MS));
-  }
+  if (!video) throw notCome();
+  await untilThere(video, at);
   return frameOf(video, { type: "image/png" });
 }
+
+/** @throws when a video does not come to show a moment; the signal's reason where nobody waits any more */
+export async function untilThere(video: HTMLVideoElement, at: Micros, signal?: AbortSignal): Promise<void> {
+  for (const end = performance.now() + PATIENCE_MS; !isThere(video, at / 1e6);) {
+    signal?.throwIfAborted();
+    if (performance.now() > end) throw notCome();
+    await new Promise((next) => setTimeout(next, LOOK_MS));
+  }
+}
+
+const notCome = () => new Error("The picture of this moment did not come. Try again.");
 
 const isThere = (video: HTMLVideoElement, at: number) =>
   !video.seeking &&

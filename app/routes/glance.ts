@@ -8,6 +8,5 @@ import type { Route } from "./+types/glance";
 export async function loader({ context, params }: Route.LoaderArgs) {
   const { member, runtime } = context.get(appContext);
   if (!member) throw data({ error: "You are signed out." }, { status: 401 });
-  const { id } = await orRefused(runtime.access.requireById(member, "change", params.id));
-  return glanceOf(runtime.db, runtime.looks, id);
+  return glanceOf(runtime, await orRefused(runtime.access.requireById(member, "change", params.id)));
 }

@@ -12,6 +12,7 @@ import type { Consent } from "#server/sharing/sharing";
 import { Folded } from "../components/Folded";
 import { useAskAgain } from "../components/useAskAgain";
 import type { loader } from "../routes/glance";
+import { FacesLook } from "./FacesLook";
 import type { Shared } from "./shared";
 import { FormError } from "../components/FormError";
 
@@ -57,6 +58,7 @@ function Looked({ id, link }: { id: string; link: string }) {
           ))}
         </Box>
       )}
+      {data.whole && <FacesLook wishes={data.faces} link={link} />}
       {cameras > 1 && <Typography>{cameras} cameras are shown: look who walks through the picture.</Typography>}
     </>
   );

@@ -24,8 +24,8 @@ const KEY = /^[\w-]{43}$/;
 
 /**
  * Addresses at which a feed reader asks what is new in a folder: one for each person and folder, by their account, or
- * by the personal link of a client, with which it ends. Such programs send no cookie, so the address itself opens it; of
- * its key the table has only the HMAC.
+ * by the personal link of a client, with which it ends. Such programs send no cookie, so the address itself opens it;
+ * of its key the table has only the HMAC.
  */
 export class Feeds {
   constructor(
@@ -79,7 +79,7 @@ export class Feeds {
 
 /** Whose a feed is: by the account where that is enough to see the folder, by the personal link where it is not. */
 function holder(subject: Subject, folder: KnownFolder): { person: string | null; pass: string | null } {
-  const byAccount = subject?.id != null && rightIn({ ...subject, passes: [] }, folder) !== null;
+  const byAccount = subject !== null && subject.id !== null && rightIn({ ...subject, passes: [] }, folder) !== null;
   if (byAccount) return { person: subject.id, pass: null };
   const pass = subject?.passes?.findLast(({ by, of }) => by === "folder" && folder.passes.has(of));
   return { person: null, pass: pass?.of ?? null };

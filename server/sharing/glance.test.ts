@@ -33,11 +33,12 @@ const known = (pictures: number[] | null, changes: [number, number][]) =>
     JSON.stringify({}),
     JSON.stringify(changes.map(([at, share]) => ({ at: at * S, share }))),
   ]);
-const glance = () => glanceOf(runtime.db, runtime.looks, id);
+const glance = async () => glanceOf(runtime, (await runtime.access.byId(id))!);
 
 describe("what is looked at before others see it", () => {
   it("is not whole while a take has not been looked over", async () => {
-    expect(await glance()).toEqual({ sights: [], more: 0, cameras: 0, whole: false });
+    const faces = [{ of: "screen", url: expect.stringContaining("/screen") as string, at: [] }];
+    expect(await glance()).toEqual({ sights: [], more: 0, cameras: 0, faces, whole: false });
   });
 
   it("is how it begins, and where the screen becomes another one, each with the picture that stands there then", async () => {
@@ -49,8 +50,9 @@ describe("what is looked at before others see it", () => {
         [7, 0.2],
       ].map(([a, b]) => [a!, b!]),
     );
-    const { sights, ...rest } = await glance();
+    const { sights, faces, ...rest } = await glance();
     expect(rest).toEqual({ more: 0, cameras: 0, whole: true });
+    expect(faces.map(({ at }) => at)).toEqual([sights.map(({ at }) => at)]);
     expect(sights.map(({ at, picture }) => [at / S, picture!.n])).toEqual([
       [0, 0],
       [1, 1],
@@ -87,7 +89,15 @@ describe("what is looked at before others see it", () => {
     const tracks = { camera: "camera", "camera-2": "camera", microphone: "microphone" } as const;
     ({ recordingId: id, takeId } = await feedTake(runtime, suri, "camera", tracks, 4));
     await known(null, []);
-    expect(await glance()).toEqual({ sights: [], more: 0, cameras: 2, whole: true });
+    const { faces, ...rest } = await glance();
+    expect(rest).toEqual({ sights: [], more: 0, cameras: 2, whole: true });
+    // Of the camera that is shown, all along, in what is published.
+    expect(faces.map(({ of, at }) => [of, at.map((moment) => Math.floor(moment / S))])).toEqual([
+      ["camera", [0, 1, 2, 2, 3]],
+    ]);
+    const { revision } = await runtime.editing.stretches(id);
+    await runtime.editing.change(id, { do: "leave-out", from: 0, to: 2 * S }, revision);
+    expect((await glance()).faces[0]!.at.every((moment) => moment < 2.1 * S)).toBe(true);
   });
 });
 
