@@ -1,17 +1,21 @@
-import { useEffect } from "react";
+import { useEffect, useRef } from "react";
 import type { useFetcher } from "react-router";
 
-/** Asks a path again while something is under way there: so long after each answer, however slow that is. */
+/** Asks a path again and again while something is under way there; not before it has answered, however slow that is. */
 export function useAskAgain(
   { load, state }: Pick<ReturnType<typeof useFetcher>, "load" | "state">,
   path: string,
   under: boolean,
   everyMs: number,
 ): void {
-  const answered = state === "idle";
+  // Looked up, not waited for: a quick answer may come without a render in between.
+  const now = useRef(state);
+  now.current = state;
   useEffect(() => {
-    if (!under || !answered) return;
-    const timer = setTimeout(() => void load(path), everyMs);
-    return () => clearTimeout(timer);
-  }, [under, answered, load, path, everyMs]);
+    if (!under) return;
+    const timer = setInterval(() => {
+      if (now.current === "idle") void load(path);
+    }, everyMs);
+    return () => clearInterval(timer);
+  }, [under, load, path, everyMs]);
 }

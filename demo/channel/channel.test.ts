@@ -166,6 +166,7 @@ describe("a film that is brought to a channel", () => {
     await ready(remote);
     expect(await way.look(to(url), remote, soon())).toEqual({ remote, link: `${url}/v/${remote}`, state: "there" });
     expect(videos.all).toHaveLength(1);
+    expect(readdirSync(join(dir, "uploads"))).toHaveLength(2);
     // One that was taken away there comes anew.
     await way.remove(to(url), remote, soon());
     const anew = await way.send(to(url), film, again);

@@ -98,10 +98,13 @@ export class Videos {
     const video: Video = replaces ?? {
       ...{ ...about, ...what, id, shown: null, at: new Date().toISOString() },
     };
+    // One that did not work, and was never shown, is not kept beside it.
+    const before = replaces && replaces.last !== replaces.shown ? replaces.last : null;
     if (replaces) Object.assign(replaces, what);
     else this.#videos.unshift(video);
     await this.#write();
     this.#workOn(video);
+    if (before !== null) await this.#forget(before);
   }
 
   async change(video: Video, about: About): Promise<void> {
