@@ -92,7 +92,7 @@ function PlaceRow({ row, current, busy, onWish }: RowProps) {
   const send = { do: "send", place: placeId!, ...(kind === "channel" && { seenBy }) };
   const choose = (chosen: SeenBy) => {
     setWished(chosen);
-    if (id && state !== "failed") onWish({ do: "seen-by", sending: id, seenBy: chosen });
+    if (id && (link || state !== "failed")) onWish({ do: "seen-by", sending: id, seenBy: chosen });
   };
   const button = (words: string, deed: Record<string, string>) => (
     <Button size="small" disabled={busy} aria-label={`${words}: ${name}`} onClick={() => onWish(deed)}>

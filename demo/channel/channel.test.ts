@@ -293,6 +293,10 @@ describe("a recording that is sent to a channel", () => {
     await runtime.sendings.send(id, placeId!, "everybody");
     await reaches(id, { state: "failed", link, revision: 1, problem: "This one fails on purpose. Try it again." });
     expect((await page(link!)).status).toBe(200);
+    // Whom that is for is changed all the same, and why the last one is not there still stands.
+    await runtime.sendings.seenBy(id, sent!, "people");
+    await expect.poll(async () => (await page(link!)).status).toBe(404);
+    await reaches(id, { state: "failed", problem: "This one fails on purpose. Try it again." });
     await runtime.sendings.send(id, placeId!, "everybody");
     await reaches(id, { state: "there", link, problem: null });
     expect((await page(url)).text).toContain("The laps of a glass roof");

@@ -63,8 +63,9 @@ interface ToDo {
   title: string;
   description: string;
   seenBy: SeenBy;
-  /** what is said of it, counted as it changes */
+  /** what is said of it, counted as it changes; and how much of that the place was told */
   aboutVersion: number;
+  toldVersion: number;
   /** the published one */
   current: number;
 }
@@ -143,7 +144,7 @@ export class Sendings {
         await delay(AGAIN_MS * 2 ** todo.tries, undefined, { signal });
         return this.queue.later(id);
       }
-      await db.rows(todo.state === "there" ? NOT_TOLD : FAIL_SENDING, [id, problem]);
+      await db.rows(todo.state === "there" || todo.state === "failed" ? NOT_TOLD : FAIL_SENDING, [id, problem]);
     }
   }
 
@@ -158,11 +159,13 @@ export class Sendings {
         if (remote !== null) await way.remove(to, remote, signal);
         await db.rows(DROP_SENDING, [id]);
         return false;
-      case "there": {
-        await way.update(to, remote!, aboutOf(todo), signal);
-        return isMore(await db.rows(TOLD, [id, todo.aboutVersion]));
-      }
+      // What did not come there may be there as it was before.
+      case "there":
+      case "failed":
+        return this.#say(todo, way, to, signal);
       case "processing": {
+        // Whom it is not for any more does not see the one before meanwhile.
+        if (todo.toldVersion < todo.aboutVersion) await this.#say(todo, way, to, signal);
         const standing = await this.#looked(way, remote!, to, signal);
         return standing ? this.#end(id, standing, null) : true;
       }
@@ -173,6 +176,12 @@ export class Sendings {
         return standing ? this.#end(id, standing, todo.aboutVersion) : false;
       }
     }
+  }
+
+  /** Tells what is said of it now. @returns whether that has changed meanwhile */
+  async #say(todo: ToDo, way: Way, to: Destination, signal: AbortSignal): Promise<boolean> {
+    await way.update(to, todo.remote!, aboutOf(todo), signal);
+    return isMore(await this.parts.db.rows(TOLD, [todo.id, todo.aboutVersion]));
   }
 
   /** @returns null while it is still worked on there */
@@ -248,8 +257,8 @@ export class Sendings {
   }
 
   async #told(rows: readonly Changed[]): Promise<void> {
-    // What is on its way looks for itself when it is there.
-    for (const { id, state } of rows) if (state === "there") await this.queue.later(id);
+    // What is on its way there looks for itself when it has come.
+    for (const { id, state } of rows) if (TELLS.includes(state)) await this.queue.later(id);
   }
 }
 
@@ -260,6 +269,7 @@ interface Changed {
 }
 
 const GIVEN_UP = "given up";
+const TELLS: readonly SendingState[] = ["processing", "there", "failed"];
 
 const isMore = (rows: unknown[]): boolean => (rows as { more: boolean }[])[0]?.more ?? false;
 const notThere = () => new Problem(404, "not-found", "It is not there any more.");

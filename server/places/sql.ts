@@ -49,12 +49,12 @@ update sendings set state = 'failed', problem = 'The place was given up.'
 
 /** What there is to be done of a sending: \`sendings_under_way\` is the index of it. */
 const TO_DO = `(state in ('waiting', 'sending', 'processing', 'removing')
-               or (state = 'there' and told_version < about_version))`;
+               or (link is not null and told_version < about_version))`;
 
 /** What is to be done of sending $1. */
 export const SENDING_TO_DO = /* sql */ `
 select s.id, s.recording_id as "recordingId", s.state, s.remote, s.resume, s.resume_key as "resumeKey", s.tries,
-       s.about_version as "aboutVersion", s.seen_by as "seenBy",
+       s.about_version as "aboutVersion", s.told_version as "toldVersion", s.seen_by as "seenBy",
        p.kind, p.address, p.account, p.secret, r.title, r.description,
        (select max(number) from revisions where recording_id = r.id) as current
   from (select * from sendings where id = $1 and ${TO_DO}) s
@@ -75,11 +75,15 @@ update sendings set state = $2, remote = $3, link = $4, problem = $5,
        told_version = coalesce($6, told_version),
        revision = case when $2 = 'there' then coming else revision end, resume = null, resume_key = null, tries = 0
  where id = $1 and state in ('waiting', 'sending', 'processing')
-returning state <> 'failed' and (state <> 'there' or told_version < about_version) as more`;
+returning state = 'processing' or (link is not null and told_version < about_version) as more`;
 
-/** Sending $1 did not come there, because of $2; what was there before still is, and what was begun can go on. */
+/**
+ * Sending $1 did not come there, or not away from there, because of $2; what was there before still is, and what was
+ * begun can go on.
+ */
 export const FAIL_SENDING = /* sql */ `
-update sendings set state = 'failed', problem = $2
+update sendings set state = case when state = 'removing' and revision is not null then 'there' else 'failed' end,
+       problem = $2
  where id = $1 and state not in ('there', 'failed') returning id`;
 
 /** Sending $1 was tried once more, in vain. */
@@ -105,15 +109,16 @@ update sendings set about_version = about_version + 1, tries = 0
 /** Sending $1 of recording $2 is to be seen by $3. */
 export const SEEN_FROM_NOW = /* sql */ `
 update sendings set seen_by = $3, about_version = about_version + 1, tries = 0
- where id = $1 and recording_id = $2 and state not in ('failed', 'removing') returning id, state`;
+ where id = $1 and recording_id = $2 and state <> 'removing' and (state <> 'failed' or link is not null)
+returning id, state`;
 
-/** The place of sending $1 was told version $2 of what is said of it. */
+/** The place of sending $1 was told version $2 of what is said of it. What did not come there still did not. */
 export const TOLD = /* sql */ `
-update sendings set told_version = $2, problem = null where id = $1 and state = 'there'
+update sendings set told_version = $2, problem = case when state = 'failed' then problem end where id = $1
 returning told_version < about_version as more`;
 
 /** The place of sending $1 was not told, because of $2. */
-export const NOT_TOLD = /* sql */ `update sendings set problem = $2 where id = $1 and state = 'there' returning id`;
+export const NOT_TOLD = /* sql */ `update sendings set problem = $2 where id = $1 and state in ('there', 'failed') returning id`;
 
 /** What is under way, so that it goes on when its process has died. */
 export const SENDINGS_UNDER_WAY = /* sql */ `

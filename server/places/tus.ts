@@ -157,7 +157,8 @@ function explained(error: Error | DetailedError): Error {
   if (!("originalRequest" in error)) return error;
   if (error.causingError instanceof PlaceProblem) return error.causingError;
   const status = error.originalResponse?.getStatus();
-  if (status === undefined) return error.causingError ?? error;
+  // The request itself is told to nobody: it has what opens the channel.
+  if (status === undefined) return error.causingError ?? new Error("The upload ended without an answer.");
   // Locked, or elsewhere than we thought: it is looked up when it is tried again.
   const passes = !(status in WHYS) && (status >= 500 || status === 409 || status === 423);
   return new PlaceProblem(WHYS[status] ?? `The server does not take the file: it answers ${status}.`, passes);
