@@ -3,6 +3,7 @@ import { data } from "react-router";
 import { uuidField } from "#server/http/fields";
 import { orRefused, readFields, refused } from "../services/fields.server";
 import { appContext } from "../services/context.server";
+import { ownRecording } from "../services/guard.server";
 import type { Route } from "./+types/bring-in";
 
 const form = Joi.object({
@@ -34,9 +35,8 @@ export async function action({ context, request, params }: Route.ActionArgs) {
 
 /** The recordings that could be brought in. */
 export async function loader({ context, request, params }: Route.LoaderArgs) {
-  const { member, runtime } = context.get(appContext);
-  if (!member) throw data({ error: "You are signed out." }, { status: 401 });
-  const { id } = await orRefused(runtime.access.requireById(member, "change", params.id));
+  const { member, runtime, recording } = await ownRecording(context.get(appContext), params.id);
+  const { id } = recording;
   const words = (new URL(request.url).searchParams.get("q") ?? "").slice(0, WORDS_MAX).trim();
   return { choices: await runtime.bringIn.choices(member, id, words) };
 }

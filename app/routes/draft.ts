@@ -3,6 +3,7 @@ import { data } from "react-router";
 import { jsonField, uuidField } from "#server/http/fields";
 import { orRefused, readFields, refused } from "../services/fields.server";
 import { appContext } from "../services/context.server";
+import { ownRecording } from "../services/guard.server";
 import type { Route } from "./+types/draft";
 
 const counted = Joi.number().integer().min(0).max(1_000_000);
@@ -39,8 +40,7 @@ export async function action({ context, request, params }: Route.ActionArgs) {
 
 /** The draft as another window has left it. */
 export async function loader({ context, params }: Route.LoaderArgs) {
-  const { member, runtime } = context.get(appContext);
-  if (!member) throw data({ error: "You are signed out." }, { status: 401 });
-  const { id } = await orRefused(runtime.access.requireById(member, "change", params.id));
+  const { runtime, recording } = await ownRecording(context.get(appContext), params.id);
+  const { id } = recording;
   return { draft: await runtime.drafts.of(id) };
 }

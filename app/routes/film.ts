@@ -2,14 +2,14 @@ import Joi from "joi";
 import { data } from "react-router";
 import type { Film } from "#server/films/films";
 import { appContext } from "../services/context.server";
+import { ownRecording } from "../services/guard.server";
 import { orRefused, readFields, refused } from "../services/fields.server";
 import type { Route } from "./+types/film";
 
 /** Where the file of a recording of one's own stands. */
 export async function loader({ context, params }: Route.LoaderArgs): Promise<Film> {
-  const { member, runtime } = context.get(appContext);
-  if (!member) throw data({ error: "You are signed out." }, { status: 401 });
-  const { id } = await orRefused(runtime.access.requireById(member, "change", params.id));
+  const { runtime, recording } = await ownRecording(context.get(appContext), params.id);
+  const { id } = recording;
   return runtime.films.of(id);
 }
 

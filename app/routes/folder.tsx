@@ -123,12 +123,17 @@ export async function action({ context, request, params }: Route.ActionArgs) {
   }
 }
 
+/** Who asks, for limits: a class behind one address is many, each with a personal link. */
+const asker = ({ member, subject, address }: AppContext): string =>
+  member?.id ?? subject?.passes?.at(-1)?.of ?? address;
+
 /** A client wants to be mailed at other times. */
-async function setNews({ runtime, subject, address }: AppContext, id: string, fields: Record<string, string>) {
+async function setNews(app: AppContext, id: string, fields: Record<string, string>) {
+  const { runtime, subject, address } = app;
   const { value, error } = newsForm.validate(fields, { stripUnknown: true });
   if (error) return data({ error: error.message }, { status: 422 });
   try {
-    await runtime.limits.take("folder", { viewer: address, address });
+    await runtime.limits.take("folder", { viewer: asker(app), address });
     await runtime.folderPeople.setNews(subject, id, value as { news: NoticeTime; zone: string });
     return data({ error: null });
   } catch (problem) {
@@ -137,10 +142,11 @@ async function setNews({ runtime, subject, address }: AppContext, id: string, fi
 }
 
 /** Whoever sees it has a feed of it, or wants none any more. */
-async function setFeed({ runtime, subject, member, address }: AppContext, id: string, deed: "make-feed" | "end-feed") {
-  const { feeds, limits, settings } = runtime;
+async function setFeed(app: AppContext, id: string, deed: "make-feed" | "end-feed") {
+  const { subject, address } = app;
+  const { feeds, limits, settings } = app.runtime;
   try {
-    await limits.take("folder", { viewer: member?.id ?? address, address });
+    await limits.take("folder", { viewer: asker(app), address });
     if (deed === "make-feed")
       return data({ error: null, feed: `${settings.publicUrl}/feeds/${await feeds.make(subject, id)}` });
     await feeds.end(subject, id);

@@ -1,6 +1,6 @@
 import { data } from "react-router";
-import { orRefused } from "../services/fields.server";
 import { appContext } from "../services/context.server";
+import { ownRecording } from "../services/guard.server";
 import type { Route } from "./+types/look";
 
 const TYPES = { voice: "application/octet-stream", sound: "application/octet-stream", strip: "image/jpeg" } as const;
@@ -8,9 +8,7 @@ const isWhat = (text: string): text is keyof typeof TYPES => text in TYPES;
 
 /** The levels of a take's voice or sound, or its small pictures, for its owner. They never change. */
 export async function loader({ context, params: { id, position, what } }: Route.LoaderArgs) {
-  const { member, runtime } = context.get(appContext);
-  if (!member) throw data({ error: "You are signed out." }, { status: 401 });
-  const recording = await orRefused(runtime.access.requireById(member, "change", id));
+  const { runtime, recording } = await ownRecording(context.get(appContext), id);
   const bytes =
     isWhat(what) && /^\d{1,3}$/.test(position) ? await runtime.looks.bytes(recording.id, Number(position), what) : null;
   if (!bytes) throw data({ error: "There is nothing here that you can open." }, { status: 404 });

@@ -4,14 +4,14 @@ import { SEEN_BY } from "#core/places/kinds";
 import { requireOutside } from "#server/access/require";
 import { uuidField } from "#server/http/fields";
 import { appContext } from "../services/context.server";
+import { ownRecording } from "../services/guard.server";
 import { orRefused, readFields, refused } from "../services/fields.server";
 import type { Route } from "./+types/sendings";
 
 /** The outside places of a recording of one's own: where it is, and where it could be. */
 export async function loader({ context, params }: Route.LoaderArgs) {
-  const { member, runtime } = context.get(appContext);
-  if (!member) throw data({ error: "You are signed out." }, { status: 401 });
-  const { id } = await orRefused(runtime.access.requireById(member, "change", params.id));
+  const { runtime, recording } = await ownRecording(context.get(appContext), params.id);
+  const { id } = recording;
   const [rows, { revision }] = await Promise.all([runtime.sendings.of(id), runtime.editing.stretches(id)]);
   return { rows, revision };
 }

@@ -6,6 +6,7 @@ import type { SignedIn } from "#server/accounts/sessions";
 import { isUuid } from "#server/http/fields";
 import { Problem } from "#server/http/problem";
 import type { AppContext } from "./context.server";
+import { orRefused } from "./fields.server";
 
 /** The member who is signed in. Guests are sent to the sign-in page and come back afterwards. */
 export function requireMember(app: AppContext, url: URL): SignedIn {
@@ -19,6 +20,12 @@ export async function ownFigures({ runtime }: AppContext, member: SignedIn, id: 
   if (!recording || !may(member, "figures", recording, Date.now()))
     throw new Problem(404, "not-found", "This recording is not there any more, or not yours.");
   return recording;
+}
+
+/** A recording of the member's own, for what only they are told. @throws 401 where nobody is signed in, 404 else */
+export async function ownRecording({ member, runtime }: AppContext, id: string) {
+  if (!member) throw data({ error: "You are signed out." }, { status: 401 });
+  return { member, runtime, recording: await orRefused(runtime.access.requireById(member, "change", id)) };
 }
 
 const HERE = "http://here.invalid";

@@ -40,7 +40,7 @@ beforeAll(async () => {
   dir = mkdtempSync(join(tmpdir(), "channel-"));
   videos = await Videos.open(dir, 300);
   url = await listen((origin) => {
-    const answer = channel(videos, origin);
+    const answer = channel(videos, origin, (error) => troubles.push(error));
     return (req, res) => {
       const before = req.socket.bytesRead;
       const isPiece = req.method === "PATCH" && req.url!.startsWith("/files/");
@@ -49,7 +49,11 @@ beforeAll(async () => {
     };
   });
 });
-afterAll(() => videos.close());
+const troubles: Error[] = [];
+afterAll(async () => {
+  await videos.close();
+  expect(troubles).toEqual([]);
+});
 afterEach(async () => {
   for (const video of [...videos.all]) await videos.drop(video);
   pieces.splice(0);

@@ -29,10 +29,13 @@ export async function startChannel(runtime: Runtime): Promise<StandIn | null> {
   const { settings, places } = runtime;
   const url = otherSite(settings, settings.channelPort);
   const videos = await Videos.open(join(settings.dataDir, "channel"), WORKS_MS);
-  const answer = channel(videos, url);
+  const answer = channel(videos, url, (err) => runtime.log.error({ err }, "the channel of the sample"));
   const what = "The channel of a guild, to which recordings can be sent";
   const stands = await standIn(runtime, { what, port: settings.channelPort, setting: "CHANNEL_PORT", answer });
-  if (!stands) return null;
+  if (!stands) {
+    await videos.close();
+    return null;
+  }
   const place = { kind: "channel", name: "Guild channel", address: `${url}/`, account: "", password: KEY } as const;
   await places.keep(WORKSPACE_ID, PLACE_ID, place);
   return {
@@ -44,8 +47,8 @@ export async function startChannel(runtime: Runtime): Promise<StandIn | null> {
   };
 }
 
-/** The channel, as what answers. */
-export function channel(videos: Videos, url: string): Express {
+/** The channel, as what answers. @param onTrouble told what went wrong that is nobody's fault */
+export function channel(videos: Videos, url: string, onTrouble: (error: Error) => void): Express {
   const app = express();
   const tus = uploads(videos);
   let breakNext = false;
@@ -118,7 +121,9 @@ export function channel(videos: Videos, url: string): Express {
     const problem = error instanceof SyntaxError ? new Problem(400, "not-json", "This is no JSON.") : error;
     if (problem instanceof Problem && problem.code === NOTHING && req.path.startsWith("/v/"))
       return html(res, 404, nothingPage());
-    sendProblem(req, res, problem instanceof Problem ? problem : new Problem(500, "trouble", "That went wrong."));
+    if (problem instanceof Problem) return sendProblem(req, res, problem);
+    onTrouble(problem);
+    sendProblem(req, res, new Problem(500, "trouble", "That went wrong."));
   });
   return app;
 }
