@@ -76,7 +76,9 @@ function Told({ outcome, link }: { outcome: Outcome; link: string }) {
   return (
     <>
       <Typography role="status">
-        {others.length === 0 ? `In ${pictures} no face besides the presenter's was found.` : "Somebody else may be seen:"}
+        {others.length === 0
+          ? `In ${pictures} no face besides the presenter's was found.`
+          : "Somebody else may be seen:"}
       </Typography>
       {others.length > 0 && (
         <Box component="ul" aria-label="Where somebody else may be seen" sx={{ m: 0, pl: 2.5 }}>
