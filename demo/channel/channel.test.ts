@@ -305,6 +305,18 @@ describe("a recording that is sent to a channel", () => {
     await reaches(id, { state: "there", link, problem: null });
     expect((await page(url)).text).toContain("The laps of a glass roof");
 
+    // Given up on its way, the one before stays; sent once more, it comes.
+    await wrong("break");
+    await runtime.sendings.send(id, placeId!, "everybody");
+    await reaches(id, { state: "sending" });
+    await runtime.sendings.takeAway(id, sent!);
+    await reaches(id, { id: sent, state: "there", link, revision: 1 });
+    expect((await page(link!)).status).toBe(200);
+    const before = videos.all[0]!.shown;
+    await runtime.sendings.send(id, placeId!, "everybody");
+    await expect.poll(() => videos.all[0]!.shown, { timeout: 30_000 }).not.toBe(before);
+    await reaches(id, { state: "there", link, problem: null });
+
     // Who is somebody else has no say in it.
     const other = await feedTake(runtime, await newMember(runtime), "voice", { microphone: "chirp" }, 1);
     expect(await codeOf(runtime.sendings.seenBy(other.recordingId, sent!, "people"))).toBe("not-found");
