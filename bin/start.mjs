@@ -50,9 +50,10 @@ function announce(url, demo, besides) {
   const people = demo
     .map(({ name, email, password, role }) => `  ${name.padEnd(12)} ${email.padEnd(26)} ${password}   (${role})`)
     .join("\n");
+  const outside = besides.map(({ what, url }) => `${what}: ${url}\n`).join("");
   const sample =
     demo.length > 0
-      ? `The sample practice is loaded; sign in at ${url}/sign-in with one press, or as\n${people}\n${besides.map(({ what, url }) => `${what}: ${url}\n`).join("")}Your own workspace: `
+      ? `The sample practice is loaded; sign in at ${url}/sign-in with one press, or as\n${people}\n${outside}Your own workspace: `
       : "Sign in: open ";
   console.log(`\nClear Nod is at ${url}\n${sample}${url}/sign-up, or the account you made.\nCtrl-C stops it.\n`);
 }

@@ -24,7 +24,7 @@ async function drawn(ground: { width: number; height: number }, people: [DemoMem
     .toBuffer();
 }
 
-test("faces that are not the presenter's are found on the screen and before the camera, and lead to their moments", async ({
+test("faces besides the presenter's are found on the screen and before the camera, and lead to their moments", async ({
   page,
 }) => {
   const [orla, bram, suri] = MEMBERS as [DemoMember, DemoMember, DemoMember];

@@ -32,6 +32,5 @@ export async function* picturesOf(
     }
   } finally {
     layer.destroy();
-    video.remove();
   }
 }

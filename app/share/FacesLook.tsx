@@ -14,28 +14,34 @@ import { picturesOf } from "../player/pictures-of";
 type Outcome = { looked: number; others: OthersSeen[] } | null;
 
 /** What a look has come to. */
-type State = "not looked" | { looked: number } | { outcome: Outcome } | { problem: string };
+type State =
+  | { is: "not begun" }
+  | { is: "looking"; looked: number }
+  | { is: "done"; outcome: Outcome }
+  | { is: "failed"; problem: string };
+
+const NOT_BEGUN: State = { is: "not begun" };
 
 /** Looks in a recording for faces that are not its presenter's, in this browser, when its sender wants it. */
 export function FacesLook({ wishes, link }: { wishes: readonly FacesWish[]; link: string }) {
-  const [state, setState] = useState<State>("not looked");
+  const [state, setState] = useState(NOT_BEGUN);
   const look = useRef<AbortController | null>(null);
   useEffect(() => () => look.current?.abort(), []);
   const all = wishes.reduce((sum, { at }) => sum + at.length, 0);
   if (all === 0) return null;
   const begin = () => {
     const { signal } = (look.current = new AbortController());
-    setState({ looked: 0 });
-    findOthers(wishes, (looked) => setState({ looked }), signal).then(
-      (outcome) => signal.aborted || setState({ outcome }),
-      (error: Error) => signal.aborted || setState({ problem: error.message }),
+    setState({ is: "looking", looked: 0 });
+    findOthers(wishes, (looked) => setState({ is: "looking", looked }), signal).then(
+      (outcome) => signal.aborted || setState({ is: "done", outcome }),
+      (error: Error) => signal.aborted || setState({ is: "failed", problem: error.message }),
     );
   };
   const stop = () => {
     look.current?.abort();
-    setState("not looked");
+    setState(NOT_BEGUN);
   };
-  if (typeof state === "object" && "looked" in state)
+  if (state.is === "looking")
     return (
       <Box sx={{ display: "flex", gap: 2, alignItems: "center", flexWrap: "wrap" }}>
         <LinearProgress
@@ -54,15 +60,15 @@ export function FacesLook({ wishes, link }: { wishes: readonly FacesWish[]; link
     );
   return (
     <>
-      {typeof state === "object" && "outcome" in state && <Told outcome={state.outcome} link={link} />}
-      {typeof state === "object" && "problem" in state && (
+      {state.is === "done" && <Told outcome={state.outcome} link={link} />}
+      {state.is === "failed" && (
         <Typography role="alert" color="error">
           {state.problem}
         </Typography>
       )}
       <Box>
         <Button variant="outlined" onClick={begin}>
-          {state === "not looked" ? "Look for other faces in it" : "Look once more"}
+          {state.is === "not begun" ? "Look for other faces in it" : "Look once more"}
         </Button>
       </Box>
     </>

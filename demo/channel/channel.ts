@@ -4,6 +4,7 @@ import { createReadStream } from "node:fs";
 import { stat } from "node:fs/promises";
 import { join } from "node:path";
 import { readBody } from "../../server/http/body";
+import { readCookie } from "../../server/http/cookies";
 import { Problem } from "../../server/http/problem";
 import { sendJson, sendProblem, sendStored } from "../../server/http/send";
 import type { Runtime } from "../../server/runtime";
@@ -19,7 +20,8 @@ const PLACE_ID = "0c1ea470-0d00-4000-8000-0000000000c1";
 const MOST_BYTES = 8 * 1024 ** 3;
 const BODY = { most: 128 * 1024, withinMs: 10_000 };
 const WORKS_MS = 3_000;
-const WITHIN = "guild=1";
+/** The cookie of whoever looks as one of the guild. */
+const GUILD = "guild";
 
 /**
  * Stands in for a channel of somebody else, at which films are shown: it takes them by tus 1.0, works on each for a
@@ -100,7 +102,7 @@ export function channel(videos: Videos, url: string, onTrouble: (error: Error) =
     } else
       res.setHeader(
         "set-cookie",
-        `${WITHIN}; Path=/; HttpOnly; SameSite=Lax${req.path === "/leave" ? "; Max-Age=0" : ""}`,
+        `${GUILD}=1; Path=/; HttpOnly; SameSite=Lax${req.path === "/leave" ? "; Max-Age=0" : ""}`,
       );
     res.redirect(303, "/");
   });
@@ -196,7 +198,7 @@ function checked(given: unknown) {
   return value;
 }
 
-const isWithin = ({ headers }: Request): boolean => headers.cookie?.split(/;\s*/).includes(WITHIN) ?? false;
+const isWithin = ({ headers }: Request): boolean => readCookie(headers.cookie, GUILD) === "1";
 
 const told = ({ id, state, shown, problem }: Video, url: string) => ({
   ...{ id, state, problem },

@@ -40,29 +40,32 @@ export const frontPage = ({ videos, within, wrong, url, key }: Front): string =>
 
 const line = ({ id, title, state, problem, seenBy, shown }: Video): string =>
   `<li>${shown === null ? `<strong>${escaped(title)}</strong>` : `<a href="/v/${id}">${escaped(title)}</a>`}
-  <span>${state === "working" ? "is being worked on" : state === "failed" ? escaped(problem ?? "") : SEEN[seenBy]}</span></li>`;
+  <span>${state === "ready" ? SEEN[seenBy] : state === "working" ? "is being worked on" : escaped(problem ?? "")}</span>
+  </li>`;
 
 /** The page of one video. */
-export const videoPage = ({ id, title, description, type }: Video): string =>
-  page(
+export function videoPage({ id, title, description, type }: Video): string {
+  const player = type.startsWith("audio/") ? "audio" : "video";
+  return page(
     title,
     `<p><a href="/">All videos</a></p>
   <h1>${escaped(title)}</h1>
-  <${type.startsWith("audio/") ? "audio" : "video"} controls src="/v/${id}/file"></${type.startsWith("audio/") ? "audio" : "video"}>
+  <${player} controls src="/v/${id}/file"></${player}>
   <p class="said">${escaped(description)}</p>`,
-    "",
   );
+}
 
-export const nothingPage = (): string => page("Nothing here", "<h1>There is nothing here.</h1>", "");
+export const nothingPage = (): string => page("Nothing here", "<h1>There is nothing here.</h1>");
 
-const page = (title: string, main: string, footer: string): string => `<!doctype html>
+const page = (title: string, main: string, footer = ""): string => `<!doctype html>
 <html lang="en">
 <meta charset="utf-8">
 <meta name="viewport" content="width=device-width, initial-scale=1">
 <title>${escaped(title)} · Glasshouse guild</title>
 <style>
   :root { color-scheme: light; }
-  body { font: 17px/1.55 Georgia, serif; color: #222; background: #faf6ee; max-width: 52rem; margin: 0 auto; padding: 1rem; }
+  body { font: 17px/1.55 Georgia, serif; color: #222; background: #faf6ee; }
+  body { max-width: 52rem; margin: 0 auto; padding: 1rem; }
   nav { border-bottom: 2px solid #643; padding-bottom: 0.4rem; color: #643; }
   h1 { font-size: 1.6rem; margin: 0.4em 0; overflow-wrap: anywhere; }
   li { margin: 0.3rem 0; overflow-wrap: anywhere; }
@@ -75,8 +78,6 @@ const page = (title: string, main: string, footer: string): string => `<!doctype
 <main>
   ${main}
 </main>
-<footer>
-  ${footer}
-</footer>
+${footer && `<footer>${footer}</footer>`}
 </html>
 `;

@@ -1,22 +1,13 @@
 import { FileStore } from "@tus/file-store";
 import type { Upload } from "@tus/server";
-import { execFile } from "node:child_process";
 import { randomUUID } from "node:crypto";
 import { mkdir, readFile, rename, writeFile } from "node:fs/promises";
 import { join } from "node:path";
 import { setTimeout as delay } from "node:timers/promises";
-import { promisify } from "node:util";
 import Joi from "joi";
-import { SEEN_BY, type SeenBy } from "../../core/places/kinds";
-
-const run = promisify(execFile);
-
-/** What is said of a video. */
-export interface About {
-  title: string;
-  description: string;
-  seenBy: SeenBy;
-}
+import { SEEN_BY } from "../../core/places/kinds";
+import { secondsOf } from "../../server/jobs/decoder";
+import type { About } from "../../server/places/way";
 
 export const aboutForm = Joi.object<About>({
   title: Joi.string().trim().max(500).required(),
@@ -40,7 +31,6 @@ export interface Video extends About {
 
 export const MOST_VIDEOS = 100;
 const UNFINISHED_MS = 24 * 3_600_000;
-const PROBE_MS = 30_000;
 
 /** The videos of the sample channel, as files in a folder. */
 export class Videos {
@@ -146,11 +136,7 @@ export class Videos {
       this.failNext = false;
       return "This one fails on purpose. Try it again.";
     }
-    const asked = ["-v", "error", "-show_entries", "format=duration", "-of", "csv=p=0", this.file(upload)];
-    const seconds = await run("ffprobe", asked, { timeout: PROBE_MS, signal }).then(
-      ({ stdout }) => Number.parseFloat(stdout),
-      () => NaN,
-    );
+    const seconds = await secondsOf(this.file(upload), signal).catch(() => NaN);
     return seconds > 0 ? null : "This is no film.";
   }
 

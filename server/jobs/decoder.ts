@@ -61,10 +61,19 @@ const PROBE = { megabytes: 1_024, processorSeconds: 20, wallMs: 30_000 };
 
 /** How many channels the first sound of a file has. @throws as `ffmpeg` */
 export async function channelsOf(file: string, signal: AbortSignal): Promise<number> {
-  const asked = ["-v", "error", "-select_streams", "a:0", "-show_entries", "stream=channels", "-of", "csv=p=0", file];
+  const told = await probed(file, ["-select_streams", "a:0", "-show_entries", "stream=channels"], signal);
+  return Math.max(1, Number.parseInt(told, 10) || 1);
+}
+
+/** How long a file is; NaN where it does not say so. Seconds. @throws as `ffmpeg` */
+export const secondsOf = async (file: string, signal: AbortSignal): Promise<number> =>
+  Number.parseFloat(await probed(file, ["-show_entries", "format=duration"], signal));
+
+/** What ffprobe says of a file, under limits. */
+async function probed(file: string, wanted: string[], signal: AbortSignal): Promise<string> {
+  const asked = ["-v", "error", ...wanted, "-of", "csv=p=0", file];
   const how = { timeout: PROBE.wallMs, killSignal: "SIGKILL", signal } as const;
-  const { stdout } = await run("prlimit", [...boundsOf(PROBE), "ffprobe", ...asked], how);
-  return Math.max(1, Number.parseInt(stdout, 10) || 1);
+  return (await run("prlimit", [...boundsOf(PROBE), "ffprobe", ...asked], how)).stdout;
 }
 
 const boundsOf = ({ megabytes, processorSeconds }: DecoderLimits): string[] => [

@@ -54,6 +54,9 @@ export function within(folder: URL, path: string): URL {
   return new URL(path, folder.pathname.endsWith("/") ? folder : new URL(`${folder.href}/`));
 }
 
+/** There is nothing at that address, or not any more. */
+export const isGone = ({ status }: Pick<Answered, "status">): boolean => status === 404 || status === 410;
+
 /** @throws {PlaceProblem} where a deed was not done, with words for why */
 export function expectDone({ status }: Pick<Answered, "status">, deed: string, whys: Record<number, string>): void {
   if (status >= 200 && status < 300) return;

@@ -1,6 +1,6 @@
 import Joi from "joi";
 import type { Answered } from "../http/outward";
-import { askPlace, expectDone, within, type Asker } from "./asked";
+import { askPlace, expectDone, isGone, within, type Asker } from "./asked";
 import { bring, terminate } from "./tus";
 import {
   PlaceProblem,
@@ -97,7 +97,7 @@ export class FilmChannel implements Way {
 
   async remove(to: Destination, remote: string, signal: AbortSignal): Promise<void> {
     const answer = await this.#ask(to, `videos/${remote}`, { method: "DELETE" }, signal);
-    if (answer.status !== 404 && answer.status !== 410) expectDone(answer, "take it away", WHYS);
+    if (!isGone(answer)) expectDone(answer, "take it away", WHYS);
   }
 
   async giveUp(to: Destination, resume: string, signal: AbortSignal): Promise<void> {
@@ -110,7 +110,7 @@ export class FilmChannel implements Way {
   /** @returns null where there is no such video, by its own name or that of its upload */
   async #told(to: Destination, id: string, signal: AbortSignal): Promise<Told | null> {
     const answer = await this.#ask(to, `videos/${id}`, { method: "GET" }, signal);
-    if (answer.status === 404 || answer.status === 410) return null;
+    if (isGone(answer)) return null;
     expectDone(answer, "tell how it stands", WHYS);
     const { value, error } = told.validate(parsed(answer.text));
     if (error) throw new PlaceProblem("The server does not answer as a channel does.");

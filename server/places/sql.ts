@@ -118,7 +118,8 @@ update sendings set told_version = $2, problem = case when state = 'failed' then
 returning told_version < about_version as more`;
 
 /** The place of sending $1 was not told, because of $2. */
-export const NOT_TOLD = /* sql */ `update sendings set problem = $2 where id = $1 and state in ('there', 'failed') returning id`;
+export const NOT_TOLD = /* sql */ `
+update sendings set problem = $2 where id = $1 and state in ('there', 'failed') returning id`;
 
 /** What is under way, so that it goes on when its process has died. */
 export const SENDINGS_UNDER_WAY = /* sql */ `

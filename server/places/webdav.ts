@@ -1,6 +1,5 @@
 import { randomUUID } from "node:crypto";
-import type { Answered } from "../http/outward";
-import { askPlace, counted, expectDone, within, type Asker } from "./asked";
+import { askPlace, counted, expectDone, isGone, within, type Asker } from "./asked";
 import type { Destination, FilmToSend, Sending, Standing, Way } from "./way";
 
 const NO_LEAVE = "it does not let us, with this name and password";
@@ -68,5 +67,3 @@ export class WebDav implements Way {
 
 /** A file in the folder. */
 const at = ({ address }: Destination, name: string): URL => within(address, encodeURIComponent(name));
-
-const isGone = ({ status }: Answered): boolean => status === 404 || status === 410;

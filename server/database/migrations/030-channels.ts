@@ -14,5 +14,6 @@ alter table sendings
 update sendings set told_version = 1;
 drop index sendings_under_way;
 create index sendings_under_way on sendings (id)
-  where state in ('waiting', 'sending', 'processing', 'removing') or (link is not null and told_version < about_version);
+  where state in ('waiting', 'sending', 'processing', 'removing')
+     or (link is not null and told_version < about_version);
 `;
