@@ -6,11 +6,12 @@ const TITLE = "How the ridge vent closes";
 
 test("what nobody uses is told of before it goes, and stays where its sender wants it to", async ({
   page,
-}, testInfo) => {
+  dataDir,
+}) => {
   await signUp(page);
   const { link, recordingId } = await putTake(page, 4, { source: "voice", title: TITLE });
   await putTake(page, 4, { source: "voice", title: "How the sill is sealed" });
-  const database = await databaseOf(testInfo.config.metadata.dataDir as string);
+  const database = await databaseOf(dataDir);
   try {
     const age = "now() - interval '100 days'";
     await database.query(`update recordings set created_at = ${age}, used_at = ${age} where id = $1`, [recordingId]);

@@ -1,7 +1,10 @@
 import { execFileSync } from "node:child_process";
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { createHash } from "node:crypto";
+import { existsSync, mkdirSync, mkdtempSync, readFileSync, renameSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
-import { join } from "node:path";
+import { dirname, join } from "node:path";
+import { fileURLToPath } from "node:url";
+import { deserialize, serialize } from "node:v8";
 import { splitTrack, type SplitTrack } from "../core/media/split";
 
 export type MadeTrack = SplitTrack;
@@ -104,11 +107,35 @@ function written(seconds: number, input: string[], output: string[]): MadeTrack 
   }
 }
 
+/** Where what was encoded once is kept for the next run. */
+const KEPT = join(dirname(fileURLToPath(import.meta.url)), "../node_modules/.cache/clear-nod/media");
+
+/** The same, encoded once for all that decides what it is: the arguments, the encoder, and the files that it reads. */
+function writtenOnce(seconds: number, input: string[], output: string[]): MadeTrack {
+  const digest = createHash("sha256")
+    .update(JSON.stringify([seconds, input, output]))
+    .update(encoder());
+  for (const [i, name] of input.entries())
+    if (input[i - 1] === "-i" && existsSync(name)) digest.update(readFileSync(name));
+  const file = join(KEPT, digest.digest("hex").slice(0, 24));
+  if (!existsSync(file)) {
+    mkdirSync(KEPT, { recursive: true });
+    // Two processes may make the same: what is there is whole, whoever made it.
+    const half = `${file}.${process.pid}`;
+    writeFileSync(half, serialize(written(seconds, input, output)));
+    renameSync(half, file);
+  }
+  return deserialize(readFileSync(file)) as MadeTrack;
+}
+
+let version: Buffer | undefined;
+const encoder = () => (version ??= execFileSync("ffmpeg", ["-version"]));
+
 function encode(kind: MadeKind, seconds: number): MadeTrack {
   const picture = !["microphone", "aac", "mp3"].includes(kind) && !/^(chirp|noisy)/.test(kind);
   const numbered = kind.startsWith("numbered");
   const gop = kind === "numbered-half" ? "23" : numbered ? "45" : /1080|480/.test(kind) ? "60" : "30";
-  return written(seconds, INPUT[kind], [
+  return writtenOnce(seconds, INPUT[kind], [
     ...(picture ? ["-g", gop, "-keyint_min", gop, "-sc_threshold", "0", "-bf", "0"] : []),
     ...(picture && !numbered ? ["-pix_fmt", "yuv420p"] : []),
     ...["-movflags", "+empty_moov+default_base_moof" + (picture ? "+frag_keyframe" : "")],

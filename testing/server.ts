@@ -3,7 +3,6 @@ import { mkdtempSync } from "node:fs";
 import { createServer } from "node:http";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import pg from "pg";
 import type { TakeSource, TrackName } from "../core/media/tracks";
 import type { SignedIn } from "../server/accounts/sessions";
 import { Problem } from "../server/http/problem";
@@ -15,20 +14,17 @@ import { isMediaPath, mediaHandler } from "../server/playback/handler";
 import { openRuntime, type Runtime } from "../server/runtime";
 import { readSettings } from "../server/settings";
 import { makeTrack, type MadeKind, type MadeTrack } from "./media";
+import { createDatabase } from "./postgres";
 
 /**
  * A runtime on a fresh database of the given cluster, with its own data directory.
  * @param env what else is set
  */
 export async function freshRuntime(clusterUrl: string, env: Record<string, string> = {}): Promise<Runtime> {
-  const name = `t${randomBytes(6).toString("hex")}`;
-  const admin = new pg.Client({ connectionString: clusterUrl });
-  await admin.connect();
-  await admin.query(`create database ${name}`);
-  await admin.end();
+  const url = await createDatabase(clusterUrl, `t${randomBytes(6).toString("hex")}`);
   const dataDir = mkdtempSync(join(tmpdir(), "clear-nod-data-"));
   const settings = readSettings({ DATA_DIR: dataDir, LOG_LEVEL: "silent", ...env });
-  return openRuntime(settings, clusterUrl.replace(/\/[^/]*$/, `/${name}`));
+  return openRuntime(settings, url);
 }
 
 /** The address of a runtime's database, for a second process on it. */

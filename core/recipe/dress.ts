@@ -116,6 +116,10 @@ const RULES: { [P in Facet]: FacetRules<P> } = {
   fades: { names: FADES, most: FADES.length, read: (value, path) => numberAt(value, path, { ...FADE, whole: true }) },
 };
 export const FACETS = Object.keys(RULES) as Facet[];
+/** Those that are stretches, of which none overlaps another. */
+export const OVERS: ReadonlySet<Facet> = new Set(FACETS.filter((facet) => RULES[facet].overs));
+/** How many things of a kind are kept. */
+export const mostOf = (facet: Facet): number => RULES[facet].most;
 
 /** What is there with other things put. Kinds of which nothing is there are not named. */
 export function dressed(dress: Dress, puts: readonly Put[]): Dress {
@@ -130,7 +134,7 @@ export function dressed(dress: Dress, puts: readonly Put[]): Dress {
 }
 
 /** A gain of 0 is none, and so is a fade that takes no time. */
-const isNothing = (facet: Facet, value: unknown) =>
+export const isNothing = (facet: Facet, value: unknown) =>
   value === null || ((facet === "gains" || facet === "fades") && value === 0);
 
 /** What is another thing in one than in the other. */
@@ -178,7 +182,7 @@ export function readPut(facet: Facet, id: string, value: unknown, path: string):
 }
 
 /** @throws {RecipeError} where there are too many, or stretches overlap */
-export function checkDress(dress: Dress, path: string): void {
+function checkDress(dress: Dress, path: string): void {
   for (const facet of FACETS) {
     const { most, overs } = RULES[facet];
     const things = dress[facet] ?? {};

@@ -1,20 +1,8 @@
 import type { Micros } from "../time/micros";
 import type { Range } from "../time/ranges";
 import { broughtIn, inOrderOf, leftOut, putBack, type Shown, type Stretches, type TakeStretch } from "./edits";
-import {
-  checkDress,
-  dressed,
-  parseDress,
-  FACETS,
-  putsOf,
-  readPut,
-  sameThing,
-  swapsBetween,
-  type Dress,
-  type Facet,
-  type Put,
-  type Swap,
-} from "./dress";
+import { dressed, parseDress, FACETS, putsOf, readPut, swapsBetween, type Facet, type Put, type Swap } from "./dress";
+import { DressTrial } from "./dress-trial";
 import { isObject, listAt, objectAt, oneOfAt } from "./fields";
 import { parseStretches } from "./recipe";
 import { MOST_TAKES, takeOf } from "./source-line";
@@ -154,8 +142,13 @@ function told(deed: Deed): Told {
   return deed.do === "bring-in" ? { do: "bring-in", take: takeOf(deed.stretches[0]!.from) } : deed;
 }
 
-/** What is shown after all that was done. O(steps · n): keep it while steps are added. */
-export const shownBy = ({ base, done }: History): Shown => done.reduce((shown, s) => changed(shown, s.change), base);
+/** What is shown after all that was done. O(what was done): keep it while steps are added. */
+export function shownBy({ base, done }: History): Shown {
+  const kept = [...base.kept];
+  for (const { change } of done) kept.splice(change.at, change.removed.length, ...change.added);
+  const puts = done.flatMap(({ change }) => putsOf(change.swaps ?? []));
+  return { kept, dress: dressed(base.dress, puts) };
+}
 
 /**
  * One deed more. What was undone before it cannot be done again.
@@ -182,7 +175,7 @@ export function redo({ base, done, undone }: History): History {
 }
 
 /**
- * Reads a history from JSON. Every step of it is tried: each takes out what is there.
+ * Reads a history from JSON. Every step of it is tried: each takes out what is there. O(what is sent)
  * @throws {RecipeError} if it is not one, naming the place
  */
 export function parseHistory(value: unknown): History {
@@ -197,16 +190,12 @@ export function parseHistory(value: unknown): History {
   const undone = parseSteps(value.undone, "/undone");
   if (done.length + undone.length > MOST_STEPS) throw new RecipeError("/done", `at most ${MOST_STEPS} steps are kept`);
   const kept = [...base.kept];
-  let dress: Dress = base.dress;
+  const dress = new DressTrial(base.dress);
   const follow = ({ change: { at, removed, added, swaps } }: Step, path: string): void => {
     const there = kept.splice(at, removed.length, ...added);
     if (there.length < removed.length || !there.every((k, i) => same(k, removed[i]!)))
       throw new RecipeError(path, "takes out what is not there");
-    if (!swaps) return;
-    if (swaps.some(({ facet, id, before }) => !sameThing(dress[facet]?.[id] ?? null, before)))
-      throw new RecipeError(path, "changes what is another thing");
-    dress = dressed(dress, putsOf(swaps));
-    checkDress(dress, path);
+    dress.swap(swaps ?? [], path);
   };
   done.forEach((step, i) => follow(step, `/done/${i}`));
   parseStretches(kept, "/done");

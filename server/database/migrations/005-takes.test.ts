@@ -3,19 +3,15 @@ import pg from "pg";
 import { afterAll, beforeAll, expect, inject, it } from "vitest";
 import type { InsetSize, Place } from "#core/layout/layout";
 import { layerOf, sceneOf, type Scene } from "#core/layout/scene";
+import { createDatabase } from "../../../testing/postgres";
 import { migrations } from ".";
 
 const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, "0")}`;
 let client: pg.Client;
 
 beforeAll(async () => {
-  const url = inject("databaseUrl");
   const name = `m${randomBytes(6).toString("hex")}`;
-  const admin = new pg.Client({ connectionString: url });
-  await admin.connect();
-  await admin.query(`create database ${name}`);
-  await admin.end();
-  client = new pg.Client({ connectionString: url.replace(/\/[^/]*$/, `/${name}`) });
+  client = new pg.Client({ connectionString: await createDatabase(inject("databaseUrl"), name, "template0") });
   await client.connect();
 });
 afterAll(() => client.end());
