@@ -10,7 +10,7 @@ const below = {
 const TEST = "[.]test[.]tsx?$|^testing/|^e2e/|^bench/";
 
 /** Libraries that compute and nothing else. */
-const PURE = "^node_modules/(?:linkify-it|@jitsi/rnnoise-wasm|dayjs|culori|perfect-freehand)/";
+const PURE = "^node_modules/(?:linkify-it|saxes|@jitsi/rnnoise-wasm|dayjs|culori|perfect-freehand)/";
 
 /** @type {import('dependency-cruiser').IConfiguration} */
 module.exports = {

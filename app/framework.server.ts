@@ -3,7 +3,7 @@ import type { IncomingMessage, ServerResponse } from "node:http";
 import { writeReadableStreamToWritable } from "@react-router/node";
 import { createRequestHandler, RouterContextProvider, type ServerBuild } from "react-router";
 import { readBody, type BodyLimits } from "#server/http/body";
-import { PICTURE_BYTES } from "#server/editing/safe-picture";
+import { PICTURE_BYTES } from "#server/pictures/safe-picture";
 import { readCookie } from "#server/http/cookies";
 import { Problem } from "#server/http/problem";
 import type { Runtime } from "#server/runtime";

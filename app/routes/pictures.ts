@@ -14,11 +14,11 @@ export async function action({ context, request, params }: Route.ActionArgs) {
     await runtime.limits.take("picture", { viewer: member.id, address });
     const sent = new Uint8Array(await request.arrayBuffer());
     if (params.picture === "poster") {
-      await runtime.posters.take(id, sent);
+      await runtime.posters.take(id, sent, member.id);
       return { error: null, picture: null };
     }
     if (params.picture !== "new") return data({ error: "There is nothing here." }, { status: 404 });
-    return { error: null, picture: await runtime.pictures.put(id, sent) };
+    return { error: null, picture: await runtime.pictures.put(id, sent, member.id) };
   } catch (problem) {
     return refused(problem);
   }

@@ -176,13 +176,13 @@ export class Account {
     const from = { viewer: id, address };
     await this.parts.limits.take("ownPassword", from);
     const person = await this.parts.db.models.Person.findByPk(id);
-    if (!(await isPassword(person?.passwordHash ?? null, password)))
+    if (!(await isPassword(person?.passwordHash ?? null, password, { lane: "own", one: id })))
       throw new Problem(422, "wrong-password", "That is not the password that you have now.");
     await this.parts.limits.giveBack("ownPassword", from);
   }
 
   async #setPassword(id: string, password: string): Promise<void> {
-    const passwordHash = await hashPassword(password);
+    const passwordHash = await hashPassword(password, { lane: "own", one: id });
     await this.parts.db.models.Person.update({ passwordHash }, { where: { id } });
   }
 

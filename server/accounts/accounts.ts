@@ -6,7 +6,7 @@ import { nameOf } from "../http/fields";
 import { Problem } from "../http/problem";
 import type { Workspaces } from "../workspaces/workspaces";
 import type { Attempt, SignInLimits } from "./limits";
-import { hashPassword, isPassword } from "./passwords";
+import { hashPassword, isPassword, type PasswordOf } from "./passwords";
 
 export const emailField = Joi.string().trim().lowercase().max(254).email({ tlds: false }).required().messages({
   "any.required": "Give your e-mail address.",
@@ -80,7 +80,7 @@ export class Accounts {
     enter: (personId: string, transaction: Transaction) => Promise<void>,
   ): Promise<string> {
     await this.limits.signUp(address);
-    const passwordHash = await hashPassword(password);
+    const passwordHash = await hashPassword(password, { lane: "sign-up", one: address });
     try {
       return await this.db.sequelize.transaction(async (transaction) => {
         const person = await this.db.models.Person.create(
@@ -106,7 +106,9 @@ export class Accounts {
     const attempt = { ...from, email: given.email };
     await this.limits.attempt(attempt);
     const person = await this.db.models.Person.findOne({ where: { email: given.email } });
-    if (!(await isPassword(person?.passwordHash ?? null, given.password))) {
+    const { address, computer } = from;
+    const whose: PasswordOf = computer ? { lane: "known computer", one: computer } : { lane: "sign-in", one: address };
+    if (!(await isPassword(person?.passwordHash ?? null, given.password, whose))) {
       throw new Problem(401, "wrong-sign-in", "Address and password do not fit together.");
     }
     await this.limits.succeeded(attempt);

@@ -18,6 +18,8 @@ const BUCKETS = {
   account: { points: 60, duration: QUARTER },
   /** one address over all accounts: more than two wrong tries of everybody in a class of 300 */
   address: { points: 800, duration: QUARTER },
+  /** and when that is used up: slow, but nobody behind it is shut out for a quarter of an hour by somebody else */
+  addressSlowly: { points: 30, duration: 60 },
   /** new accounts from one address */
   signUp: { points: 400, duration: HOUR },
 } as const;
@@ -53,7 +55,11 @@ export class SignInLimits {
 
   /** Counts one attempt before it is checked. @throws {Problem} 429 with the seconds to wait */
   async attempt(attempt: Attempt): Promise<void> {
-    for (const [bucket, key] of keysOf(attempt)) await this.#take(bucket, key);
+    const { address, email, computer } = attempt;
+    if (computer) return this.#take("known", `${computer} ${email}`);
+    if (!(await this.#mayTake("address", address))) await this.#take("addressSlowly", address);
+    await this.#take("here", `${address} ${email}`);
+    await this.#take("account", email);
   }
 
   /** The right password: the attempt is given back, and those on this account from here are forgotten. */
@@ -70,24 +76,27 @@ export class SignInLimits {
     await this.#take("signUp", address);
   }
 
+  async #mayTake(bucket: Bucket, key: string): Promise<boolean> {
+    return (await this.#consumed(bucket, key)) === null;
+  }
+
   async #take(bucket: Bucket, key: string): Promise<void> {
+    const refused = await this.#consumed(bucket, key);
+    if (!refused) return;
+    const retryAfter = Math.ceil(refused.msBeforeNext / 1000);
+    const minutes = Math.max(1, Math.ceil(retryAfter / 60));
+    const wait = `Wait ${minutes} minute${minutes === 1 ? "" : "s"}, then try again.`;
+    throw new Problem(429, "too-many-attempts", `Too many attempts. ${wait}`, { retryAfter });
+  }
+
+  /** @returns null where there was one left */
+  async #consumed(bucket: Bucket, key: string): Promise<RateLimiterRes | null> {
     try {
       await this.buckets[bucket].consume(key);
+      return null;
     } catch (refused) {
       if (!(refused instanceof RateLimiterRes)) throw refused;
-      const retryAfter = Math.ceil(refused.msBeforeNext / 1000);
-      const minutes = Math.max(1, Math.ceil(retryAfter / 60));
-      const wait = `Wait ${minutes} minute${minutes === 1 ? "" : "s"}, then try again.`;
-      throw new Problem(429, "too-many-attempts", `Too many attempts. ${wait}`, { retryAfter });
+      return refused;
     }
   }
 }
-
-const keysOf = ({ address, email, computer }: Attempt): [Bucket, string][] =>
-  computer
-    ? [["known", `${computer} ${email}`]]
-    : [
-        ["address", address],
-        ["here", `${address} ${email}`],
-        ["account", email],
-      ];

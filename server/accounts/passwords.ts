@@ -1,40 +1,25 @@
 import { hash, verify } from "@node-rs/argon2";
-import { Problem } from "../http/problem";
+import { Turns, type Whose } from "../turns";
 
 // OWASP's figures for Argon2id (from memory: 19 MiB, 2 passes, 1 lane, or stronger).
 const OPTIONS = { memoryCost: 19_456, timeCost: 2, parallelism: 1 };
-/** Hashes at once. They share the threads by which files are written: with more, segments would wait for passwords. */
-const AT_ONCE = 2;
-const MOST_WAITING = 60;
+/** Hashes at once share the threads by which files are written: with more, segments would wait for passwords. */
+const turns = new Turns({
+  atOnce: 2,
+  // A class of 300 behind one address, twice.
+  waitingOfOne: 600,
+  waiting: 2_000,
+  busy: "Very many people sign in at this moment. Wait a few seconds, then try again.",
+});
 
-/** Lets some work run, keeps some waiting, and refuses the rest. */
-class Gate {
-  #running = 0;
-  #waiting: (() => void)[] = [];
+/** What a password is checked or kept for: none of them waits for all of another. */
+export type PasswordLane = "known computer" | "sign-in" | "sign-up" | "link" | "own";
 
-  async pass<T>(work: () => Promise<T>): Promise<T> {
-    if (this.#running >= AT_ONCE) {
-      if (this.#waiting.length >= MOST_WAITING) {
-        const message = "Very many people sign in at this moment. Wait a few seconds, then try again.";
-        throw new Problem(503, "busy", message, { retryAfter: 5 });
-      }
-      await new Promise<void>((go) => this.#waiting.push(go));
-    } else this.#running++;
-    try {
-      return await work();
-    } finally {
-      // The place goes to the next in line, or is free.
-      const next = this.#waiting.shift();
-      if (next) next();
-      else this.#running--;
-    }
-  }
-}
-
-const gate = new Gate();
+/** Whose it is: somebody who is known, or an address. */
+export type PasswordOf = Whose & { lane: PasswordLane };
 
 /** @throws {Problem} 503 when very many wait */
-export const hashPassword = (password: string) => gate.pass(() => hash(password, OPTIONS));
+export const hashPassword = (password: string, whose: PasswordOf) => turns.take(whose, () => hash(password, OPTIONS));
 
 let decoy: Promise<string> | undefined;
 
@@ -43,9 +28,9 @@ let decoy: Promise<string> | undefined;
  * account.
  * @throws {Problem} 503 when very many wait
  */
-export async function isPassword(stored: string | null, password: string): Promise<boolean> {
+export async function isPassword(stored: string | null, password: string, whose: PasswordOf): Promise<boolean> {
   decoy ??= hash("no one has this password", OPTIONS);
   const against = stored ?? (await decoy);
-  const matches = await gate.pass(() => verify(against, password));
+  const matches = await turns.take(whose, () => verify(against, password));
   return stored !== null && matches;
 }

@@ -1,6 +1,6 @@
 import Joi from "joi";
 import type { Database } from "../database/connection";
-import { safePicture } from "../editing/safe-picture";
+import { safePicture } from "../pictures/safe-picture";
 import { digestOf, isShortDigest, shortDigest } from "../storage/storage";
 import type { Sessions, SignedIn } from "./sessions";
 import { PORTRAIT, PUT_PORTRAIT } from "./sql";
@@ -18,7 +18,7 @@ export class Portraits {
 
   /** @throws {Problem} as `safePicture` */
   async put({ id }: Pick<SignedIn, "id">, sent: Uint8Array): Promise<void> {
-    const { bytes } = await (await safePicture(sent)).as("webp", { fills: PORTRAIT_SIZE });
+    const { bytes } = await safePicture(sent, "webp", { fills: PORTRAIT_SIZE }, id);
     await this.db.rows(PUT_PORTRAIT, [id, shortDigest(digestOf(bytes)), bytes]);
     await this.sessions.changed(id);
   }

@@ -2,7 +2,7 @@ import { randomUUID } from "node:crypto";
 import type { Recipe } from "#core/recipe/recipe";
 import type { Database } from "../database/connection";
 import { Problem } from "../http/problem";
-import { safePicture } from "./safe-picture";
+import { safePicture } from "../pictures/safe-picture";
 import { PICTURE, PICTURE_IS_SHOWN, PUT_PICTURE } from "./sql";
 
 export interface Picture {
@@ -19,9 +19,12 @@ const WIDEST = 1_280;
 export class Pictures {
   constructor(private readonly db: Database) {}
 
-  /** @throws {Problem} as `safePicture`; 409 where there are too many */
-  async put(recordingId: string, sent: Uint8Array): Promise<Picture> {
-    const { bytes, width, height } = await (await safePicture(sent)).as("webp", { within: WIDEST });
+  /**
+   * @param by who sends it
+   * @throws {Problem} as `safePicture`; 409 where there are too many
+   */
+  async put(recordingId: string, sent: Uint8Array, by: string): Promise<Picture> {
+    const { bytes, width, height } = await safePicture(sent, "webp", { within: WIDEST }, by);
     const id = randomUUID();
     const [made] = await this.db.rows(PUT_PICTURE, [id, recordingId, width, height, bytes, MOST]);
     if (!made) throw new Problem(409, "many-pictures", `A recording can have ${MOST} pictures.`);

@@ -5,7 +5,7 @@ import type { Micros } from "#core/time/micros";
 import type { AccessFacts } from "../access/facts";
 import type { SignedIn } from "../accounts/sessions";
 import type { Database } from "../database/connection";
-import { safePicture } from "../editing/safe-picture";
+import { safePicture } from "../pictures/safe-picture";
 import { Problem } from "../http/problem";
 import { digestOf, shortDigest, type Storage } from "../storage/storage";
 
@@ -48,10 +48,11 @@ export class Posters {
 
   /**
    * Takes a picture that stands for a recording, whatever is shown of that. Who may do so is checked by the callers.
+   * @param by who sends it
    * @throws {Problem} as `safePicture`
    */
-  async take(id: string, sent: Uint8Array): Promise<void> {
-    const { bytes } = await (await safePicture(sent)).as("jpeg", { within: WIDEST });
+  async take(id: string, sent: Uint8Array, by: string): Promise<void> {
+    const { bytes } = await safePicture(sent, "jpeg", { within: WIDEST }, by);
     const key = posterKey(id, bytes);
     await this.storage.put(key, bytes);
     await this.db.models.Recording.update({ posterAt: null, posterKey: key, posterOwn: true }, { where: { id } });

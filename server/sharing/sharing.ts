@@ -84,7 +84,7 @@ export class Sharing {
     const endsAt = change.endsAt === undefined ? before.endsAt : (change.endsAt?.getTime() ?? null);
     if (opensAt !== null && endsAt !== null && endsAt <= opensAt)
       throw new Problem(422, "ends-before", "It would end before it opens. Choose a later end, or an earlier start.");
-    const locked = password === undefined ? {} : await passwordColumns(password);
+    const locked = password === undefined ? {} : await passwordColumns(password, member.id);
     await this.db.models.Recording.update({ ...change, ...locked }, { where: { id } });
     await this.access.changed(id);
     if (change.downloads) await this.asFile(id);
@@ -132,7 +132,7 @@ export class Sharing {
   }
 }
 
-async function passwordColumns(password: string) {
+async function passwordColumns(password: string, personId: string) {
   if (password === "") return { passwordHash: null, passwordId: null };
-  return { passwordHash: await hashPassword(password), passwordId: randomUUID() };
+  return { passwordHash: await hashPassword(password, { lane: "own", one: personId }), passwordId: randomUUID() };
 }

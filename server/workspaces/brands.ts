@@ -4,7 +4,7 @@ import { brandColors, type BrandChoice, type BrandColors, type Scheme } from "#c
 import type { SignedIn } from "../accounts/sessions";
 import { requireDeed } from "../access/require";
 import type { Database } from "../database/connection";
-import { safePicture } from "../editing/safe-picture";
+import { safePicture } from "../pictures/safe-picture";
 import type { Channel } from "../live/channel";
 import { digestOf, isShortDigest, shortDigest } from "../storage/storage";
 import { BRAND, EMBLEM, PUT_EMBLEM } from "./sql";
@@ -85,7 +85,7 @@ export class Brands {
   /** @throws {Problem} 403 for those who may not; as `safePicture` */
   async putEmblem(member: SignedIn, sent: Uint8Array): Promise<void> {
     requireDeed(member, "manage");
-    const { bytes, width, height } = await (await safePicture(sent)).as("webp", { within: WIDEST });
+    const { bytes, width, height } = await safePicture(sent, "webp", { within: WIDEST }, member.id);
     await this.db.rows(PUT_EMBLEM, [member.workspaceId, shortDigest(digestOf(bytes)), width, height, bytes]);
     await this.#changed(member.workspaceId);
   }
