@@ -1,6 +1,6 @@
 import { defineConfig } from "vitest/config";
 
-const shared = { testTimeout: 20_000, hookTimeout: 60_000 };
+const shared = { testTimeout: 20_000, hookTimeout: 60_000, isolate: false };
 
 export default defineConfig({
   test: {

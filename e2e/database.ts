@@ -1,7 +1,9 @@
 import { readFileSync } from "node:fs";
 import pg from "pg";
 
-/** Where the database of the run's server is: its password is in the data directory, its port in a file of PostgreSQL's. */
+/**
+ * Where the database of the run's server is: its password is in the data directory, its port in a file of PostgreSQL's.
+ */
 export function databaseUrlOf(dataDir: string): string {
   const password = readFileSync(`${dataDir}/database-secret`, "utf8").trim();
   const port = readFileSync(`${dataDir}/postgres/postmaster.pid`, "utf8").split("\n")[3]!;

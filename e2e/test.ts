@@ -16,8 +16,10 @@ interface Given {
 
 export const test = base.extend<Given>({
   asShipped: [false, { option: true }],
-  dataDir: ({}, use, { config }) => use(config.metadata.dataDir as string),
-  context: async ({ context, asShipped }, use) => {
+  // Playwright asks for a pattern, also where nothing is taken out of it.
+  // eslint-disable-next-line no-empty-pattern
+  dataDir: ({}, provide, { config }) => provide(config.metadata.dataDir as string),
+  context: async ({ context, asShipped }, provide) => {
     if (!asShipped)
       await context.addInitScript((wishes) => {
         try {
@@ -26,7 +28,7 @@ export const test = base.extend<Given>({
           // A page without an origin of its own keeps nothing.
         }
       }, QUICK);
-    await use(context);
+    await provide(context);
   },
   /**
    * After a test every window that it has opened is closed: pages that record or play go on otherwise, and take the

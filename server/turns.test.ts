@@ -1,6 +1,6 @@
 import { setImmediate as soon } from "node:timers/promises";
 import { describe, expect, it } from "vitest";
-import { Problem } from "./http/problem";
+import type { Problem } from "./http/problem";
 import { Turns, type Whose } from "./turns";
 
 const policy = { atOnce: 1, waitingOfOne: 100, waiting: 150, busy: "Wait a little." };

@@ -83,7 +83,8 @@ describe("a picture on a recording", () => {
     const png = await drawn(4, 4);
     await runtime.pictures.put(recording.id, png, orla.id);
     await runtime.db.rows(
-      `insert into pictures select (jsonb_populate_record(p, jsonb_build_object('id', gen_random_uuid()))).*
+      `insert into pictures (id, recording_id, width, height, bytes)
+       select gen_random_uuid(), recording_id, width, height, bytes
          from (select * from pictures where recording_id = $1 limit 1) p,
               generate_series(1, 59 - (select count(*)::int from pictures where recording_id = $1)) returning id`,
       [recording.id],

@@ -4,6 +4,8 @@ import { afterAll, beforeAll, expect, inject, it } from "vitest";
 import type { InsetSize, Place } from "#core/layout/layout";
 import { layerOf, sceneOf, type Scene } from "#core/layout/scene";
 import { createDatabase } from "../../../testing/postgres";
+// Numbers of 8 bytes are read as everywhere here.
+import "../connection";
 import { migrations } from ".";
 
 const id = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, "0")}`;
@@ -57,8 +59,8 @@ it("keeps what was recorded before there were several takes", async () => {
   const rows = async (sql: string) => (await client.query<Record<string, unknown>>(sql)).rows;
   const whole = { version: 2, kept: [{ from: 0, to: null }] };
   expect(await rows("select recipe, grows, closed_us from revisions order by id")).toEqual([
-    { recipe: whole, grows: id(11), closed_us: "0" },
-    { recipe: whole, grows: id(21), closed_us: "0" },
+    { recipe: whole, grows: id(11), closed_us: 0 },
+    { recipe: whole, grows: id(21), closed_us: 0 },
   ]);
   expect(await rows("select track, track_id, first, last, moved_us from pieces order by track_id")).toEqual([
     { track: "screen", track_id: id(12), first: 1, last: null, moved_us: "0" },

@@ -1,0 +1,12 @@
+import { startCluster } from "../server/database/cluster";
+import { openRuntime } from "../server/runtime";
+import { readSettings } from "../server/settings";
+import { mkdtempSync, chmodSync } from "node:fs";
+const dir = mkdtempSync("/tmp/cn-"); chmodSync(dir,0o711);
+let t=performance.now(); const lap=(w:string)=>{console.log(w,Math.round(performance.now()-t));t=performance.now();};
+const c = await startCluster(dir); lap("cluster");
+const r = await openRuntime(readSettings({DATA_DIR:dir+"/x",LOG_LEVEL:"silent"}), c.url); lap("runtime");
+await r.close(); lap("close");
+const r2 = await openRuntime(readSettings({DATA_DIR:dir+"/x",LOG_LEVEL:"silent"}), c.url); lap("runtime again");
+await r2.close(); lap("close");
+await c.stop(); lap("stop");
