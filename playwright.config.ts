@@ -30,7 +30,7 @@ export default defineConfig({
     contextOptions: { reducedMotion: "reduce" },
     permissions: ["camera", "microphone", "clipboard-read", "clipboard-write"],
     launchOptions: {
-      executablePath: "/usr/bin/chromium",
+      executablePath: process.env.TEST_BROWSER ?? "/usr/bin/chromium",
       chromiumSandbox: process.getuid?.() !== 0,
       args: [
         ...flags,

@@ -79,7 +79,11 @@ function keyOfEmbed({ headers }: IncomingMessage): string | null {
   return readCookie(headers.cookie, EMBED_GUEST_COOKIE) ?? (typeof said === "string" ? said : null);
 }
 
+/** What React Router answers. Other methods are no question that a page has an answer to (RFC 9110, 9.1). */
+const METHODS = ["GET", "HEAD", "POST", "PUT", "PATCH", "DELETE", "OPTIONS"];
+
 async function toRequest(req: IncomingMessage, res: ServerResponse, signedIn: boolean): Promise<Request> {
+  if (!METHODS.includes(req.method!)) throw new Problem(405, "no-such-method", "This is not done here.");
   const url = urlOf(req);
   const left = new AbortController();
   res.once("close", () => left.abort());

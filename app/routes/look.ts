@@ -4,7 +4,7 @@ import { ownRecording } from "../services/guard.server";
 import type { Route } from "./+types/look";
 
 const TYPES = { voice: "application/octet-stream", sound: "application/octet-stream", strip: "image/jpeg" } as const;
-const isWhat = (text: string): text is keyof typeof TYPES => text in TYPES;
+const isWhat = (text: string): text is keyof typeof TYPES => Object.hasOwn(TYPES, text);
 
 /** The levels of a take's voice or sound, or its small pictures, for its owner. They never change. */
 export async function loader({ context, params: { id, position, what } }: Route.LoaderArgs) {

@@ -11,6 +11,8 @@ const form = Joi.object({
   url: Joi.string()
     .uri({ scheme: ["http", "https"] })
     .max(2_000)
+    // What follows a standard for addresses may still be none that can be opened ("http://%").
+    .custom((text: string, { error }) => (URL.canParse(text) ? text : error("string.uri")))
     .required(),
   maxwidth: side,
   maxheight: side,

@@ -53,7 +53,7 @@ export type ReadComment = Pick<AnnotatedComment, "id" | "replyTo" | "author" | "
  * @throws {AnnotationError} when it is none of these
  */
 export function readAnnotations(json: unknown): { comments: ReadComment[]; skipped: number } {
-  const items = itemsOf(json);
+  const items = itemsOf(json, 1);
   const comments: ReadComment[] = [];
   for (const item of items) {
     const comment = readOne(item);
@@ -65,11 +65,12 @@ export function readAnnotations(json: unknown): { comments: ReadComment[]; skipp
 type Json = Record<string, unknown>;
 const isJson = (value: unknown): value is Json => typeof value === "object" && value !== null && !Array.isArray(value);
 
-function itemsOf(json: unknown): unknown[] {
+/** @param pages how many pages may still be opened: a collection names its first one, and a page names none */
+function itemsOf(json: unknown, pages: number): unknown[] {
   if (Array.isArray(json)) return json;
   if (isJson(json)) {
     if (Array.isArray(json.items)) return json.items;
-    if (isJson(json.first)) return itemsOf(json.first);
+    if (pages > 0 && isJson(json.first)) return itemsOf(json.first, pages - 1);
     if (has(json.type, "Annotation")) return [json];
   }
   throw new AnnotationError("This is no Web Annotation, and no page or collection of them.");
