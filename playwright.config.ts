@@ -1,4 +1,4 @@
-import { defineConfig } from "@playwright/test";
+import { defineConfig, type LaunchOptions } from "@playwright/test";
 
 const port = Number(process.env.TEST_PORT ?? 5191);
 const dataDir = process.env.TEST_DATA_DIR ?? ".data-test";
@@ -11,11 +11,56 @@ const flags = [
   "--disable-sync",
 ];
 
+/**
+ * What needs the processor to itself, because it looks at moments, sounds and pictures to the frame; or a whole browser:
+ * tabs that are shared, windows above all others, what a browser remembers. The others run two at once, in Debian's
+ * headless shell of the same browser, which draws no windows.
+ */
+const EXACT = [
+  ...[
+    "area",
+    "back",
+    "cameras",
+    "change",
+    "check",
+    "codes",
+    "content",
+    "flash",
+    "floating",
+    "layers",
+    "lens",
+    "native",
+  ],
+  ...["path", "push", "recover", "rehearsal", "scenes", "screen", "shell", "start", "suppression", "tab", "takes"],
+].map((name) => `${name}.spec.ts`);
+
+function launched(executablePath: string): LaunchOptions {
+  return {
+    executablePath,
+    chromiumSandbox: process.getuid?.() !== 0,
+    args: [
+      ...flags,
+      "--use-fake-ui-for-media-stream",
+      "--use-fake-device-for-media-stream",
+      "--autoplay-policy=no-user-gesture-required",
+    ],
+  };
+}
+
 export default defineConfig({
   metadata: { dataDir },
   testDir: "e2e",
-  // Recording encodes in real time on two cores: one browser at a time.
-  workers: 1,
+  projects: [
+    {
+      name: "light",
+      testIgnore: EXACT,
+      workers: 2,
+      use: { launchOptions: launched("/usr/bin/chromium-headless-shell") },
+    },
+    { name: "exact", testMatch: EXACT, workers: 1, use: { launchOptions: launched("/usr/bin/chromium") } },
+  ],
+  workers: 2,
+  fullyParallel: false,
   // A bound for what hangs, not a budget: on a machine that is busy with other things everything takes its time.
   timeout: 240_000,
   expect: { timeout: 30_000 },
@@ -29,16 +74,6 @@ export default defineConfig({
     // Colours are judged as they stand, not half-way through a change.
     contextOptions: { reducedMotion: "reduce" },
     permissions: ["camera", "microphone", "clipboard-read", "clipboard-write"],
-    launchOptions: {
-      executablePath: process.env.TEST_BROWSER ?? "/usr/bin/chromium",
-      chromiumSandbox: process.getuid?.() !== 0,
-      args: [
-        ...flags,
-        "--use-fake-ui-for-media-stream",
-        "--use-fake-device-for-media-stream",
-        "--autoplay-policy=no-user-gesture-required",
-      ],
-    },
   },
   globalTeardown: "./e2e/teardown.ts",
   webServer: {

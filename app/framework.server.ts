@@ -7,23 +7,23 @@ import { PICTURE_BYTES } from "#server/pictures/safe-picture";
 import { readCookie } from "#server/http/cookies";
 import { Problem } from "#server/http/problem";
 import type { Runtime } from "#server/runtime";
+import { isPublic, type Subject } from "#core/access/access";
 import { appContext } from "./services/context.server";
+import { SamePages, type WholePage } from "./services/same-pages.server";
 import {
   COMPUTER_COOKIE,
-  EMBED_GUEST_COOKIE,
   EMBED_PASSES_COOKIE,
   GUEST_COOKIE,
   PASSES_COOKIE,
   SESSION_COOKIE,
 } from "./services/session.server";
-import { subjectOfEmbed, subjectOfRequest } from "./services/subject.server";
+import { keyOfEmbed, subjectOfEmbed, subjectOfRequest } from "./services/subject.server";
 
 const KILO = 1024;
 /** A form is small and comes at once. */
 const FORM: BodyLimits = { most: 16 * KILO, withinMs: 15_000 };
 /** What needs more: the path as the router's own requests name it too, and whether one has to be signed in for it. */
 const LARGER: { path: RegExp; signedIn: boolean; limits: BodyLimits }[] = [
-  { path: /^\/[we]\/[^/]+\/spans$/, signedIn: false, limits: { most: 64 * KILO, withinMs: 15_000 } },
   { path: /^\/recordings\/[^/]+$/, signedIn: true, limits: { most: 96 * KILO, withinMs: 15_000 } },
   // An edit with everything that was done.
   { path: /^\/recordings\/[^/]+\/draft$/, signedIn: true, limits: { most: 2048 * KILO, withinMs: 30_000 } },
@@ -40,6 +40,7 @@ const LARGER: { path: RegExp; signedIn: boolean; limits: BodyLimits }[] = [
  */
 export function createFramework(runtime: Runtime, build: ServerBuild | (() => Promise<ServerBuild>), dev: boolean) {
   const handle = createRequestHandler(build, dev ? "development" : "production");
+  const same = new SamePages();
   return async (req: IncomingMessage, res: ServerResponse): Promise<void> => {
     const sessionToken = readCookie(req.headers.cookie, SESSION_COOKIE);
     const asStranger = isStrangersLook(req);
@@ -47,6 +48,12 @@ export function createFramework(runtime: Runtime, build: ServerBuild | (() => Pr
     const member = asStranger || embedded ? null : await runtime.sessions.member(sessionToken);
     const cookieOf = (name: string) => readCookie(req.headers.cookie, name);
     const context = new RouterContextProvider();
+    const subject = asStranger
+      ? null
+      : embedded
+        ? subjectOfEmbed(runtime, req)
+        : subjectOfRequest(runtime, req, member);
+    const nonce = randomBytes(16).toString("base64");
     context.set(appContext, {
       runtime,
       sessionToken,
@@ -54,16 +61,33 @@ export function createFramework(runtime: Runtime, build: ServerBuild | (() => Pr
       mails: runtime.settings.mailUrl !== null || runtime.settings.demo,
       member,
       embedded,
-      subject: asStranger ? null : embedded ? subjectOfEmbed(runtime, req) : subjectOfRequest(runtime, req, member),
+      subject,
       passesCookie: cookieOf(embedded ? EMBED_PASSES_COOKIE : PASSES_COOKIE),
       guestKey: asStranger ? null : embedded ? keyOfEmbed(req) : cookieOf(GUEST_COOKIE),
       computerCookie: cookieOf(COMPUTER_COOKIE),
-      nonce: randomBytes(16).toString("base64"),
+      nonce,
       agent: req.headers["user-agent"] ?? "",
       address: runtime.addressOf(req),
     });
-    await send(res, await handle(await toRequest(req, res, member !== null), context));
+    const request = await toRequest(req, res, member !== null);
+    const answer = () => handle(request, context);
+    const isNobody = subject?.id === null && !subject.passes?.length && cookieOf(GUEST_COOKIE) === null;
+    const link = isNobody ? linkOf(req) : null;
+    const shared = link !== null && (await isOpenToAll(runtime, subject, link));
+    await send(res, shared ? await same.answer(link, { nonce, gzip: takesGzip(req) }, answer) : await answer());
   };
+}
+
+const takesGzip = ({ headers }: IncomingMessage) => /\bgzip\b(?!;q=0)/.test(String(headers["accept-encoding"] ?? ""));
+
+/** The token of a link whose page is asked for, with nothing that would make it another one. */
+const linkOf = ({ method, url }: IncomingMessage): string | null =>
+  (method === "GET" && /^\/w\/([\w-]+)$/.exec(url ?? "")?.[1]) || null;
+
+/** Is what is behind a link the same for everybody whom nobody knows? Asked for each of them. */
+async function isOpenToAll(runtime: Runtime, subject: Subject, token: string): Promise<boolean> {
+  const { door, recording } = await runtime.access.find(subject, token);
+  return door === "open" && recording !== null && isPublic(recording);
 }
 
 /**
@@ -72,12 +96,6 @@ export function createFramework(runtime: Runtime, build: ServerBuild | (() => Pr
  */
 const isStrangersLook = (req: IncomingMessage) =>
   req.method === "GET" && /^\/w\/[^?]*\?(?:.*&)?as=stranger(?:&|$)/.test(req.url ?? "");
-
-/** The key of a guest in an embed: of its cookie, which all embeds of a page share, or else as the embed keeps it. */
-function keyOfEmbed({ headers }: IncomingMessage): string | null {
-  const said = headers["clear-nod-guest"];
-  return readCookie(headers.cookie, EMBED_GUEST_COOKIE) ?? (typeof said === "string" ? said : null);
-}
 
 /** What React Router answers. Other methods are no question that a page has an answer to (RFC 9110, 9.1). */
 const METHODS = ["GET", "HEAD", "POST", "PUT", "PATCH", "DELETE", "OPTIONS"];
@@ -112,7 +130,11 @@ function limitsOf(pathname: string, signedIn: boolean): BodyLimits {
   return LARGER.find((l) => l.path.test(path) && (signedIn || !l.signedIn))?.limits ?? FORM;
 }
 
-async function send(res: ServerResponse, answer: Response): Promise<void> {
+async function send(res: ServerResponse, answer: Response | WholePage): Promise<void> {
+  if (!(answer instanceof Response)) {
+    for (const [name, value] of answer.headers) res.setHeader(name, value);
+    return void res.end(answer.body);
+  }
   if (res.destroyed || res.writableEnded) return void (await answer.body?.cancel());
   res.statusCode = answer.status;
   const cookies = answer.headers.getSetCookie();

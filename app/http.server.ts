@@ -11,6 +11,7 @@ import { checkOrigin } from "#server/http/origin";
 import { Problem } from "#server/http/problem";
 import { sendJson, sendProblem } from "#server/http/send";
 import { withoutSecrets } from "#server/log";
+import { answersHandler, isAnswersPath } from "#server/answers/handler";
 import { apiHandler, isApiPath } from "#server/api/handler";
 import { ingestHandler } from "#server/ingest/handler";
 import { eventsHandler, isEventsPath } from "#server/live/handler";
@@ -18,8 +19,8 @@ import { filmHandler, isFilmPath } from "#server/films/handler";
 import { isMediaPath, mediaHandler } from "#server/playback/handler";
 import type { Runtime } from "#server/runtime";
 import { createFramework } from "./framework.server";
-import { subjectOfRequest } from "./services/subject.server";
-import { GUEST_COOKIE, SESSION_COOKIE } from "./services/session.server";
+import { keyOfEmbed, subjectOfEmbed, subjectOfRequest } from "./services/subject.server";
+import { GUEST_COOKIE, guestCookie, SESSION_COOKIE } from "./services/session.server";
 
 const HOUR_SECONDS = 3600;
 const YEAR_SECONDS = 365 * 24 * HOUR_SECONDS;
@@ -45,6 +46,7 @@ export function createHttpServer(runtime: Runtime, pages: Pages): Server {
   const media = mediaHandler(runtime);
   const film = filmHandler(runtime);
   const events = eventsHandler(runtime);
+  const answers = answersHandler(runtime);
   const api = apiHandler(runtime);
   const page = createPages(runtime, pages);
   const { publicUrl } = runtime.settings;
@@ -57,6 +59,7 @@ export function createHttpServer(runtime: Runtime, pages: Pages): Server {
     if (isMediaPath(path))
       return async () => media(req, res, path, subjectOfRequest(runtime, req, await memberOf(req)));
     if (isFilmPath(path)) return async () => film(req, res, path, subjectOfRequest(runtime, req, await memberOf(req)));
+    if (isAnswersPath(path)) return async () => answers(req, res, path, await answeringOf(req));
     if (isEventsPath(path)) return async () => events(req, res, path, await listenerOf(req));
     return null;
   }
@@ -92,6 +95,20 @@ export function createHttpServer(runtime: Runtime, pages: Pages): Server {
 
   function memberOf(req: IncomingMessage) {
     return runtime.sessions.member(readCookie(req.headers.cookie, SESSION_COOKIE));
+  }
+
+  /** In an embed nobody is signed in, whatever the browser has elsewhere. */
+  async function answeringOf(req: IncomingMessage) {
+    const embedded = pathOf(req).startsWith("/e/");
+    const member = embedded ? null : await memberOf(req);
+    return {
+      member,
+      embedded,
+      subject: embedded ? subjectOfEmbed(runtime, req) : subjectOfRequest(runtime, req, member),
+      guestKey: embedded ? keyOfEmbed(req) : readCookie(req.headers.cookie, GUEST_COOKIE),
+      address: runtime.addressOf(req),
+      cookieOf: (key: string) => guestCookie({ embedded, runtime }, key),
+    };
   }
 
   async function listenerOf(req: IncomingMessage) {

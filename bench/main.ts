@@ -10,9 +10,11 @@ import { hour } from "./hour";
 import { library } from "./library";
 import { publish } from "./publish";
 import { republish } from "./republish";
+import { classroom } from "./class";
 import { retain } from "./retain";
 import { openRig, type Figure, type Rig } from "./rig";
 import { watchSteal } from "./steal";
+import { talk } from "./talk";
 import { ingest, serve } from "./traffic";
 import { firstFrame, sync, syncLarge, watchLong } from "./watch";
 
@@ -32,6 +34,8 @@ const BENCHES: Record<string, (rig: Rig) => Promise<Figure[]>> = {
   retain,
   film,
   events,
+  class: classroom,
+  talk,
   republish,
   edit,
 };

@@ -52,7 +52,7 @@ export async function openRig(): Promise<Rig> {
   const base = `http://localhost:${port}`;
   // Its own cluster as ever, only started from here, so that its tables can be filled from here.
   const cluster = await startCluster(join(dir, "pg"));
-  const server = spawn("node", ["bin/start.mjs"], {
+  const server = spawn("node", [...(process.env.BENCH_NODE?.split(" ") ?? []), "bin/start.mjs"], {
     env: {
       ...process.env,
       PORT: String(port),

@@ -17,6 +17,8 @@ interface Policy {
 
 const POLICIES = {
   comment: { viewer: 20, address: 600, words: "That were many comments in a minute." },
+  /** comments that are asked for besides those that came with the page */
+  moreComments: { viewer: 240, address: 12_000, words: "Comments were asked for very often in a minute." },
   reaction: { viewer: 60, address: 3_000, words: "That were many reactions in a minute." },
   answer: { viewer: 20, address: 900, words: "That were many changes of an answer in a minute." },
   name: { viewer: 10, address: 900, words: "That were many changes of a name in a minute." },

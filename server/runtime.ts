@@ -4,6 +4,7 @@ import { shownBy } from "#core/recipe/history";
 import { AccessFacts } from "./access/facts";
 import { Passes } from "./access/passes";
 import { Asks } from "./answers/asks";
+import { CommentPages } from "./answers/comment-pages";
 import { Comments } from "./answers/comments";
 import { Inbox } from "./answers/inbox";
 import { Invites, PEOPLE_CHANGED } from "./answers/invites";
@@ -131,6 +132,7 @@ export interface Runtime {
   erase: Erase;
   viewers: Viewers;
   comments: Comments;
+  commentPages: CommentPages;
   reactions: Reactions;
   asks: Asks;
   invites: Invites;
@@ -350,6 +352,7 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
     streams,
     viewers,
     comments,
+    commentPages: new CommentPages(db),
     reactions,
     asks,
     limits,

@@ -1,8 +1,9 @@
 import Box from "@mui/material/Box";
 import FormControlLabel from "@mui/material/FormControlLabel";
+import Button from "@mui/material/Button";
 import Switch from "@mui/material/Switch";
 import Typography from "@mui/material/Typography";
-import { useEffect, useMemo, useRef, useState, type Ref } from "react";
+import { startTransition, useEffect, useMemo, useRef, useState, type Ref } from "react";
 import type { Micros } from "#core/time/micros";
 import type { ShownComment } from "#server/answers/comments";
 import type { Player } from "../player/player";
@@ -10,6 +11,7 @@ import { usePlayerValue } from "../player/usePlayer";
 import { Composer, type DraftAnchor } from "./Composer";
 import type { AnswersState, AnswersStore } from "./store";
 import { Thread } from "./Thread";
+import { useMoreComments } from "./useMoreComments";
 
 interface Props {
   store: AnswersStore | null;
@@ -36,11 +38,17 @@ export function currentThread(
   return roots.findLast((c) => c.at <= time && time < Math.max(c.until ?? 0, c.at + STAYS))?.id ?? null;
 }
 
-/** The comments in order of time, and the place to write one. */
+/**
+ * The comments in order of time, and the place to write one. The list is drawn by the browser, after what is played: a
+ * page is made for everybody who opens it at once, and drawing a hundred threads takes longer than all else of it.
+ */
 export function CommentsPane(props: Props) {
   const { store, state, player, token, link, anchor, onAnchor, field, onSeek, stretches = true } = props;
   const { comments, me } = state;
   const [follow, setFollow] = useState(true);
+  const [drawn, setDrawn] = useState(false);
+  useEffect(() => startTransition(() => setDrawn(true)), []);
+  const { isPart, older, busy, problem } = useMoreComments(store, state, player);
   const list = useRef<HTMLUListElement>(null);
   const roots = useMemo(() => comments.filter((c) => c.replyTo === null), [comments]);
   const replies = useMemo(() => {
@@ -73,12 +81,27 @@ export function CommentsPane(props: Props) {
       )}
       {roots.length > 0 ? (
         <>
-          <FormControlLabel
-            control={<Switch size="small" checked={follow} onChange={(e) => setFollow(e.target.checked)} />}
-            label="Follow playback"
-            slotProps={{ typography: { variant: "body2" } }}
-            sx={{ ml: -0.5 }}
-          />
+          <Box sx={{ display: "flex", flexWrap: "wrap", alignItems: "center", columnGap: 1 }}>
+            <FormControlLabel
+              control={<Switch size="small" checked={follow} onChange={(e) => setFollow(e.target.checked)} />}
+              label="Follow playback"
+              slotProps={{ typography: { variant: "body2" } }}
+              sx={{ ml: -0.5 }}
+            />
+            {isPart && (
+              <Typography variant="body2" color="text.secondary" sx={{ ml: "auto" }}>
+                {roots.length} of {state.threads} shown
+                <Button size="small" disabled={busy} onClick={() => void older()} sx={{ ml: 0.5, minHeight: 26 }}>
+                  {busy ? "Loading…" : "Show older"}
+                </Button>
+              </Typography>
+            )}
+          </Box>
+          {problem && (
+            <Typography role="alert" variant="body2" color="error">
+              {problem}
+            </Typography>
+          )}
           <Box
             component="ul"
             ref={list}
@@ -86,7 +109,7 @@ export function CommentsPane(props: Props) {
             aria-label="Comments in order of time"
             sx={{ m: 0, p: 0, overflowY: { md: "auto" }, minHeight: 0, flex: 1 }}
           >
-            {roots.map((root) => (
+            {(drawn ? roots : NONE).map((root) => (
               <Thread
                 key={root.id}
                 root={root}

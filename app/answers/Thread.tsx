@@ -3,6 +3,7 @@ import Button from "@mui/material/Button";
 import ButtonBase from "@mui/material/ButtonBase";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
+import { useSnackbar } from "notistack";
 import { memo, useRef, useState } from "react";
 import { mayOnComment } from "#core/access/access";
 import { writeFragment } from "#core/answers/fragment";
@@ -15,7 +16,7 @@ import { useCopy } from "../components/useCopy";
 import { When } from "../components/When";
 import { newId } from "../live/id";
 import { NameField } from "./NameField";
-import { hasName, type AnswersStore, type Me } from "./store";
+import { hasName, Refused, type AnswersStore, type Me } from "./store";
 import { useSay } from "./useSay";
 
 interface Props {
@@ -65,6 +66,7 @@ export const Thread = memo(function Thread({ root, replies, current, store, me, 
         )}
       </Box>
       <Words comment={root} store={store} me={me} />
+      {root.replies > replies.length && <AllReplies root={root} store={store} />}
       {replies.length > 0 && (
         <Box component="ul" sx={{ m: 0, p: 0, pl: 1.5, mt: 0.5, borderLeft: "1px solid", borderColor: "mist" }}>
           {replies.map((reply) => (
@@ -101,6 +103,28 @@ export const Thread = memo(function Thread({ root, replies, current, store, me, 
     </Box>
   );
 });
+
+/** Brings the replies of a thread that have not come with the page. */
+function AllReplies({ root, store }: { root: ShownComment; store: AnswersStore | null }) {
+  const [busy, setBusy] = useState(false);
+  const { enqueueSnackbar } = useSnackbar();
+  const open = async () => {
+    setBusy(true);
+    try {
+      await store?.thread(root.id);
+    } catch (error) {
+      if (!(error instanceof Refused)) throw error;
+      enqueueSnackbar(error.message, { variant: "error" });
+    } finally {
+      setBusy(false);
+    }
+  };
+  return (
+    <Button size="small" sx={small} disabled={busy} onClick={() => void open()}>
+      {busy ? "Loading…" : `Show all ${root.replies} replies`}
+    </Button>
+  );
+}
 
 const small = { minHeight: 26, py: 0, px: 0.75, minWidth: 0, fontSize: "0.86rem" };
 

@@ -20,7 +20,7 @@ describe("a list that is kept up to date", () => {
   });
 });
 
-const SERVED = { comments: [], reactions: [], ask: {}, revision: 1, newest: 0 };
+const SERVED = { comments: [], before: null, threads: 0, reactions: [], ask: {}, revision: 1, newest: 0 };
 
 /** Browsers have it; this Node does not. */
 Promise.withResolvers ??= function <T>() {

@@ -1,5 +1,7 @@
 import type { Ask, Given } from "#core/answers/kinds";
 import { Watchable } from "#core/state/watchable";
+import type { Micros } from "#core/time/micros";
+import type { Along, CommentPage, SomeComments } from "#server/answers/comment-pages";
 import type { ShownComment } from "#server/answers/comments";
 import type { ShownReaction } from "#server/answers/reactions";
 import type { Said } from "#server/answers/sayings";
@@ -25,7 +27,12 @@ export interface Served {
   newest: number;
   /** the revision that the page shows, by which it tells moments; null while there is nothing to play */
   revision: number | null;
+  /** those that have come: the newest, and what was asked for since */
   comments: ShownComment[];
+  /** what was written before this has not come; null where all has */
+  before: string | null;
+  /** how many threads there are, whether or not they have come */
+  threads: number;
   reactions: ShownReaction[];
   ask: Ask;
 }
@@ -36,6 +43,8 @@ export interface AnswersState extends Served {
   watching: number | null;
   /** in an embed, what this browser has answered; the page that is served does not know it there */
   answered: Given | null;
+  /** where more was said than has come; null until that was asked for */
+  along: Along | null;
   /** false while the connection is lost: what others say comes later */
   live: boolean;
 }
@@ -66,7 +75,7 @@ interface Visited {
 }
 
 /** Before the server has said who is there. */
-export const UNKNOWN = { me: null, watching: null, answered: null, live: true } as const;
+export const UNKNOWN = { me: null, watching: null, answered: null, along: null, live: true } as const;
 
 const AGAIN_MS = 3_000;
 
@@ -138,7 +147,55 @@ export class AnswersStore extends Watchable<AnswersState> {
 
   /** The page's data was read anew. What is older than what is known here is passed over. */
   serve(served: Served): void {
-    if (served.newest >= this.snapshot().newest) this.set({ ...served });
+    const { newest, revision, comments, before } = this.snapshot();
+    if (served.newest < newest) return;
+    // Another revision has other moments: what had come besides is of the one before.
+    if (served.revision !== revision || served.before === null) return this.set({ ...served, along: null });
+    const ids = new Set(served.comments.map(({ id }) => id));
+    const since = served.comments.reduce((first, { createdAt }) => (createdAt < first ? createdAt : first), "~");
+    const older = comments.filter(({ id, createdAt }) => !ids.has(id) && createdAt < since);
+    this.set({
+      ...served,
+      comments: merged(served.comments, older),
+      before: older.length > 0 ? before : served.before,
+    });
+  }
+
+  /** Asks for those that were written before. @throws {Refused} */
+  async older(): Promise<void> {
+    const { before } = this.snapshot();
+    if (before === null) return;
+    const page = await this.#more<CommentPage>({ before });
+    // Asked for twice at once, it comes once.
+    if (this.snapshot().before === before) this.#take(page.comments, { before: page.before });
+  }
+
+  /** Asks for those around a moment. @throws {Refused} */
+  async near(at: Micros): Promise<void> {
+    const { revision } = this.snapshot();
+    const around = { around: String(Math.round(at)), ...(revision !== null && { revision: String(revision) }) };
+    const { comments } = await this.#more<SomeComments>(around);
+    if (this.snapshot().revision === revision) this.#take(comments);
+  }
+
+  /** Asks for all of a thread. @throws {Refused} */
+  async thread(id: string): Promise<void> {
+    const { revision } = this.snapshot();
+    const { comments } = await this.#more<SomeComments>({ thread: id });
+    if (this.snapshot().revision === revision) this.#take(comments);
+  }
+
+  /** Asks where more was said than has come. @throws {Refused} */
+  async measure(): Promise<void> {
+    this.set({ along: await this.#more<Along>({ along: "yes" }) });
+  }
+
+  #take(comments: ShownComment[], more: Partial<AnswersState> = {}): void {
+    this.set({ comments: merged(this.snapshot().comments, comments), ...more });
+  }
+
+  #more<T>(asked: Record<string, string>): Promise<T> {
+    return answered<T>(() => fetch(`${doorAt(this.token, "comments")}?${new URLSearchParams(asked).toString()}`));
   }
 
   /**
@@ -171,16 +228,33 @@ export class AnswersStore extends Watchable<AnswersState> {
     );
   }
 
+  #toldComment(id: string, comment: ShownComment | null): void {
+    const { comments, threads } = this.snapshot();
+    const known = comments.find((other) => other.id === id);
+    const begins = (known ?? comment)?.replyTo === null;
+    const more = begins ? Number(comment !== null) - Number(known !== undefined) : 0;
+    this.set({ comments: inOrder(comments, id, comment), threads: Math.max(0, threads + more) });
+    // A reply in a thread that has not come.
+    const root = comment?.replyTo;
+    if (root && !comments.some((other) => other.id === root)) void this.thread(root).catch(() => this.deeds.reload());
+  }
+
   #told(told: Told, number: number): void {
-    const { comments, reactions, newest } = this.snapshot();
+    const { reactions, newest } = this.snapshot();
     if (number > newest) this.set({ newest: number });
-    if (told.kind === "comment") this.set({ comments: inOrder(comments, told.id, told.comment) });
+    if (told.kind === "comment") this.#toldComment(told.id, told.comment);
     else if (told.kind === "reaction") this.set({ reactions: inOrder(reactions, told.id, told.reaction) });
     else if (told.kind === "ask") this.set({ ask: told.ask });
     else if (told.kind === "watching") this.set({ watching: told.count });
     else if (told.kind === "people") this.deeds.people();
     else this.deeds.reload();
   }
+}
+
+/** Lists of comments as one, each once, as the second has it; in order of time. */
+function merged(known: readonly ShownComment[], come: readonly ShownComment[]): ShownComment[] {
+  const all = new Map([...known, ...come].map((comment) => [comment.id, comment]));
+  return [...all.values()].sort((a, b) => a.at - b.at || (a.createdAt < b.createdAt ? -1 : 1));
 }
 
 /** Whether whoever speaks needs not be asked for a name. Pressed before the server has said so, it is waited for. */
@@ -196,14 +270,20 @@ export async function sayAt(token: string, said: Said): Promise<void> {
   await post(token, "say", said);
 }
 
-async function post<T>(token: string, where: "visit" | "say", body: object): Promise<T> {
-  let answer: Response;
-  try {
-    answer = await fetch(doorAt(token, where), {
+const post = <T>(token: string, where: "visit" | "say", body: object): Promise<T> =>
+  answered<T>(() =>
+    fetch(doorAt(token, where), {
       method: "POST",
       body: JSON.stringify(body),
       headers: { "content-type": "application/json", ...guestHeaders() },
-    });
+    }),
+  );
+
+/** What a door answers. @throws {Refused} with a message for the person */
+async function answered<T>(ask: () => Promise<Response>): Promise<T> {
+  let answer: Response;
+  try {
+    answer = await ask();
   } catch {
     throw new Refused(
       "The server cannot be reached. Your words are still here; try again when the connection is back.",

@@ -24,7 +24,7 @@ interface Props {
 export function EmbedStrip({ shown, watching, comments, owes, panel, onPanel }: Props) {
   const { title, sender, link, brand } = shown;
   const { state, react, player } = watching;
-  const threads = state.comments.filter((c) => !c.replyTo && c.body !== null).length;
+  const { threads } = state;
   const open = (name: Panel, words: string, marked = false) => (
     <Button
       size="small"

@@ -4,7 +4,7 @@ import { kept } from "../kept";
 const isEmbed = (): boolean => location.pathname.startsWith("/e/");
 
 /** Where the page of a link sends what is said and watched. Embeds have doors of their own, which know no account. */
-export const doorAt = (token: string, where: "visit" | "say" | "spans" | "enter"): string =>
+export const doorAt = (token: string, where: "visit" | "say" | "spans" | "enter" | "comments"): string =>
   `/${isEmbed() ? "e" : "w"}/${token}/${where}`;
 
 const KEY = "clear-nod-guest";

@@ -202,7 +202,7 @@ function WatchPage({ loaderData }: Route.ComponentProps) {
         <Side
           mine={mine}
           live={state.live}
-          threads={state.comments.filter((c) => !c.replyTo && c.body !== null).length}
+          threads={state.threads}
           ask={
             mine ? (
               people && <AskSummary ask={state.ask} people={people} recordingId={id} />

@@ -1,6 +1,5 @@
 import type Joi from "joi";
 import { data } from "react-router";
-import type { KnownRecording } from "#server/access/facts";
 import type { Who } from "#server/answers/viewers";
 import { Problem } from "#server/http/problem";
 import type { AppContext } from "./context.server";
@@ -39,7 +38,3 @@ export const whoOf = ({ member, guestKey, address, subject }: AppContext): Who =
   address,
   subject,
 });
-
-/** The recording behind a link, for somebody who may answer there. */
-export const answerable = (app: AppContext, token: string): Promise<KnownRecording> =>
-  app.runtime.access.require(app.subject, "answer", token);

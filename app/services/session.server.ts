@@ -15,7 +15,10 @@ export const EMBED_PASSES_COOKIE = "clear_nod_embed_passes";
 export const COMPUTER_COOKIE = "clear_nod_computer";
 const LONG_SECONDS = 400 * 24 * 3600;
 
-function cookie(app: AppContext, name: string, value: string, seconds: number): string {
+/** What a cookie depends on: is it asked in a page of another site, and are answers sent by HTTPS? */
+type Site = Pick<AppContext, "embedded"> & { runtime: Pick<AppContext["runtime"], "settings"> };
+
+function cookie(app: Site, name: string, value: string, seconds: number): string {
   const secure = app.runtime.settings.publicUrl.startsWith("https:") ? "; Secure" : "";
   return `${name}=${value}; Path=/; HttpOnly; SameSite=Lax; Max-Age=${seconds}${secure}`;
 }
@@ -43,10 +46,10 @@ export async function leave(app: AppContext) {
   return redirect("/sign-in", { headers: { "set-cookie": cookie(app, SESSION_COOKIE, "", 0) } });
 }
 
-export const passesCookie = (app: AppContext, passes: string) =>
+export const passesCookie = (app: Site, passes: string) =>
   app.embedded ? embedCookie(EMBED_PASSES_COOKIE, passes) : cookie(app, PASSES_COOKIE, passes, LONG_SECONDS);
 
-export const guestCookie = (app: AppContext, key: string) =>
+export const guestCookie = (app: Site, key: string) =>
   app.embedded ? embedCookie(EMBED_GUEST_COOKIE, key) : cookie(app, GUEST_COOKIE, key, LONG_SECONDS);
 
 /**

@@ -11,7 +11,7 @@ export async function shownAt(app: AppContext, facts: KnownRecording) {
   const [details, playable, comments, reactions, ask, viewer, brand] = await Promise.all([
     runtime.library.details(facts.id),
     runtime.playback.playable(facts.id, facts.token),
-    runtime.comments.list(facts.id),
+    runtime.commentPages.first(facts.id),
     runtime.reactions.list(facts.id),
     runtime.asks.of(facts.id),
     runtime.viewers.find(facts, whoOf(app)),
@@ -25,7 +25,7 @@ export async function shownAt(app: AppContext, facts: KnownRecording) {
     link: `${runtime.settings.publicUrl}/w/${facts.token}`,
     /** whoever has the link may see what it is about, also in a preview of it */
     isPublic: isPublic(facts),
-    served: { newest, revision: playable?.revision ?? null, comments, reactions, ask },
+    served: { newest, revision: playable?.revision ?? null, ...comments, reactions, ask },
     answer: viewer && !viewer.isSender ? await runtime.asks.answerOf(facts.id, viewer.id) : null,
   };
 }

@@ -3,7 +3,7 @@ import type { Subject } from "#core/access/access";
 import type { SignedIn } from "#server/accounts/sessions";
 import { readCookie } from "#server/http/cookies";
 import type { Runtime } from "#server/runtime";
-import { EMBED_PASSES_COOKIE, PASSES_COOKIE } from "./session.server";
+import { EMBED_GUEST_COOKIE, EMBED_PASSES_COOKIE, PASSES_COOKIE } from "./session.server";
 
 /** Who asks, for `core/access`: with the personal links that their browser came by, and the passwords that it knew. */
 export const subjectOfRequest = (runtime: Runtime, req: IncomingMessage, member: SignedIn | null): Subject => ({
@@ -21,3 +21,9 @@ export const subjectOfEmbed = (runtime: Runtime, req: IncomingMessage): Subject 
   memberships: [],
   passes: runtime.passes.read(readCookie(req.headers.cookie, EMBED_PASSES_COOKIE)),
 });
+
+/** The key of a guest in an embed: of its cookie, which all embeds of a page share, or else as the embed keeps it. */
+export function keyOfEmbed({ headers }: IncomingMessage): string | null {
+  const said = headers["clear-nod-guest"];
+  return readCookie(headers.cookie, EMBED_GUEST_COOKIE) ?? (typeof said === "string" ? said : null);
+}

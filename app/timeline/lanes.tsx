@@ -33,19 +33,31 @@ function ThreadSign({ settled }: { settled: boolean }) {
   );
 }
 
+/** Parts of the line where there are threads that have not come: pressed, it plays there, and they come. */
+export const missingMarks = (missing: readonly { at: Micros; count: number }[]): Marked[] =>
+  missing.map(({ at, count }) => ({
+    key: `missing ${at}`,
+    at,
+    until: null,
+    color: "text.secondary",
+    label: count === 1 ? "1 more comment" : `${count} more comments`,
+    sign: <span style={{ fontSize: 11, fontWeight: 600 }}>+{count}</span>,
+  }));
+
 /** Reactions of one kind that stand close together are one mark with their number. */
-export function reactionMarks(reactions: readonly Pick<ShownReaction, "kind" | "at">[], length: Micros): Marked[] {
+export function reactionMarks(
+  reactions: readonly (Pick<ShownReaction, "kind" | "at"> & { count?: number })[],
+  length: Micros,
+): Marked[] {
   const near = length / 40;
   const out: Marked[] = [];
   for (const kind of REACTIONS) {
-    const places = reactions
-      .filter((r) => r.kind === kind)
-      .map((r) => r.at)
-      .sort((a, b) => a - b);
+    const places = reactions.filter((r) => r.kind === kind).sort((a, b) => a.at - b.at);
     for (let i = 0; i < places.length;) {
       let j = i + 1;
-      while (j < places.length && places[j]! - places[i]! <= near) j++;
-      out.push(gathered(kind, places[i]!, j - i));
+      while (j < places.length && places[j]!.at - places[i]!.at <= near) j++;
+      const count = places.slice(i, j).reduce((sum, place) => sum + (place.count ?? 1), 0);
+      out.push(gathered(kind, places[i]!.at, count));
       i = j;
     }
   }

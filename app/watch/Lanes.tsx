@@ -5,7 +5,8 @@ import type { DraftAnchor } from "../answers/Composer";
 import type { AnswersState } from "../answers/store";
 import type { Player } from "../player/player";
 import { usePlayerValue } from "../player/usePlayer";
-import { commentMarks, reactionMarks } from "../timeline/lanes";
+import { missingThreads } from "../answers/useMoreComments";
+import { commentMarks, missingMarks, reactionMarks } from "../timeline/lanes";
 import { Timeline } from "../timeline/Timeline";
 
 interface Props {
@@ -19,17 +20,19 @@ interface Props {
 }
 
 /** The lanes of the watch page: chapters, comments, reactions; and the moment that is being chosen. */
-export function Lanes({ player, state: { comments, reactions }, chapters, length, anchor, onAnchor, onSeek }: Props) {
+export function Lanes({ player, state, chapters, length, anchor, onAnchor, onSeek }: Props) {
+  const { comments, reactions, along } = state;
   const known = usePlayerValue(player, (s) => s.duration) || length;
   const roots = useMemo(() => comments.filter((c) => c.replyTo === null), [comments]);
+  const missing = useMemo(() => missingThreads({ along, comments }), [along, comments]);
   const current = usePlayerValue(player, (s) => (s.started ? currentThread(roots, s.time) : null));
   return (
     <Timeline
       length={known}
       lanes={[
         ...(chapters.length > 0 ? [{ name: "Chapters", chapters }] : []),
-        { name: "Comments", marks: commentMarks(roots, current) },
-        { name: "Reactions", marks: reactionMarks(reactions, known) },
+        { name: "Comments", marks: [...commentMarks(roots, current), ...missingMarks(missing)] },
+        { name: "Reactions", marks: reactionMarks([...reactions, ...(along?.reactions ?? [])], known) },
       ]}
       draft={anchor && { ...anchor, onStretch: (until) => onAnchor({ ...anchor, until }) }}
       onSeek={onSeek}

@@ -11,6 +11,7 @@ export const NEEDED = {
   ffmpeg: () => onPath("ffmpeg") && onPath("ffprobe"),
   flite: () => onPath("flite"),
   chromium: () => onPath("chromium"),
+  "chromium-headless-shell": () => onPath("chromium-headless-shell"),
   "firefox-esr": () => onPath("firefox-esr"),
   xvfb: () => onPath("Xvfb"),
   "nginx-light": () => onPath("nginx") || existsSync("/usr/sbin/nginx"),

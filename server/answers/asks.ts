@@ -53,7 +53,7 @@ export class Asks {
       given.answer.kind === "not-clear"
         ? { ...given.answer, at: sourceOf(await shownLineOf(this.db, recordingId, revision), given.answer.at) }
         : given.answer;
-    await this.events.within(recordingId, async (transaction) => {
+    await this.events.share(recordingId, async (transaction) => {
       const refusal = refusalOf(await this.of(recordingId, transaction), given);
       if (refusal) throw new Problem(409, "not-asked", refusal);
       const bind = [randomUUID(), recordingId, viewer.id, JSON.stringify(answer), version];

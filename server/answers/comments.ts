@@ -13,7 +13,7 @@ import { NAME_MAX } from "../http/fields";
 import { Problem } from "../http/problem";
 import type { Events, NewEvent } from "../live/events";
 import { shownLineOf, shownStretch, sourceStretch } from "../recordings/shown-lines";
-import { BRING_IN_COMMENTS, COMMENTS, COMMENTS_IN_FULL } from "./sql";
+import { BRING_IN_COMMENTS, COMMENTS, COMMENTS_IN_FULL, COMMENTS_WRITTEN } from "./sql";
 import type { Viewer } from "./viewers";
 
 /** A comment as pages show it. */
@@ -37,6 +37,8 @@ export interface ShownComment {
   /** another one whenever its words change: who changes them names the one that they have seen */
   version: number;
   settled: boolean;
+  /** how many replies it has in all; fewer of them may have come */
+  replies: number;
 }
 
 /** A moment or stretch as a page shows it, and the revision that it shows; null for the published one. */
@@ -56,7 +58,9 @@ export const shownComments = <T extends { at: Micros; until: Micros | null }>(li
     : comments.flatMap((comment) => shownStretch(line, comment) ?? []).sort((a, b) => a.at - b.at);
 
 const event = (subject: string): NewEvent => ({ kind: "comment", subject, senderOnly: false });
+/** A recording has so many, and one person writes so many there. */
 const MOST = 5_000;
+const MOST_OF_ONE = 300;
 
 /** Comments and their replies. A reply stands at the moment of what it replies to. */
 export class Comments {
@@ -69,7 +73,7 @@ export class Comments {
     return this.db.models.Comment;
   }
 
-  /** In order of time; replies after what they reply to, in the order in which they were written. */
+  /** All of them, in order of time; replies after what they reply to, in the order in which they were written. */
   async list(recordingId: string): Promise<ShownComment[]> {
     const [line, comments] = await Promise.all([
       shownLineOf(this.db, recordingId),
@@ -218,11 +222,16 @@ export class Comments {
       transaction: Transaction,
     ) => Promise<Pick<CreationAttributes<Comment>, "body" | "replyTo" | "atUs" | "untilUs">>,
   ): Promise<string> {
-    return this.events.within(recordingId, async (transaction) => {
-      const there = await this.#comments.findByPk(id, { transaction });
-      if (there && (there.viewerId !== viewer.id || there.recordingId !== recordingId))
+    return this.events.share(recordingId, async (transaction) => {
+      type Written = { there: { viewer: string; recording: string } | null; own: number; every: number };
+      const bind = [recordingId, viewer.id, MOST, id];
+      const [written] = await this.db.rows<Written>(COMMENTS_WRITTEN, bind, transaction);
+      const { there } = written!;
+      if (there && (there.viewer !== viewer.id || there.recording !== recordingId))
         throw new Problem(409, "other-comment", "There is another comment by this id.");
       if (there) return { result: id, events: [] };
+      if (written!.own >= MOST_OF_ONE) throw tooMany(`You have written ${MOST_OF_ONE} comments here already.`);
+      if (written!.every >= MOST) throw tooMany(`There are ${MOST} comments here already.`);
       const said = await read(transaction);
       await this.#comments.create({ id, recordingId, viewerId: viewer.id, ...said }, { transaction });
       return { result: id, events: [event(id)] };
@@ -241,4 +250,10 @@ function requireName(viewer: Viewer): void {
   if (viewer.needsName) throw new Problem(422, "no-name", "Give your name first, so that people know who is speaking.");
 }
 
+const tooMany = (words: string) =>
+  new Problem(
+    409,
+    "many-comments",
+    `${words} Yours is still in the field; it finds a place when another one is deleted.`,
+  );
 const gone = () => new Problem(404, "no-such-comment", "This comment is not there any more.");

@@ -5,7 +5,7 @@ import type { Database } from "../database/connection";
 import { Problem } from "../http/problem";
 import type { Events, NewEvent } from "../live/events";
 import { shownLineOf, shownOnly, sourceOf } from "../recordings/shown-lines";
-import { REACTIONS } from "./sql";
+import { REACTIONS, REACTIONS_MADE } from "./sql";
 import type { Viewer } from "./viewers";
 
 export interface ShownReaction {
@@ -17,7 +17,11 @@ export interface ShownReaction {
   name: string | null;
 }
 
-const MOST = 10_000;
+/** The newest, one by one; all others are counted along the line. */
+export const SERVED_REACTIONS = 200;
+/** More than anybody means, and than a recording can show. */
+const MOST_OF_ONE = 300;
+const MOST = 20_000;
 const event = (subject: string): NewEvent => ({ kind: "reaction", subject, senderOnly: false });
 
 /** Reactions at moments. */
@@ -27,10 +31,11 @@ export class Reactions {
     private readonly events: Events,
   ) {}
 
+  /** The newest, in order of time. */
   async list(recordingId: string): Promise<ShownReaction[]> {
     const [line, reactions] = await Promise.all([
       shownLineOf(this.db, recordingId),
-      this.db.rows<ShownReaction>(REACTIONS, [recordingId, MOST]),
+      this.db.rows<ShownReaction>(REACTIONS, [recordingId, SERVED_REACTIONS]),
     ]);
     return shownOnly(line, reactions);
   }
@@ -42,7 +47,14 @@ export class Reactions {
     { kind, at, revision = null }: { kind: ReactionKind; at: Micros; revision?: number | null },
   ): Promise<string> {
     const source = sourceOf(await shownLineOf(this.db, recordingId, revision), at);
-    return this.events.within(recordingId, async (transaction) => {
+    return this.events.share(recordingId, async (transaction) => {
+      const [made] = await this.db.rows<{ own: number; every: number }>(
+        REACTIONS_MADE,
+        [recordingId, viewer.id, MOST],
+        transaction,
+      );
+      if (made!.own >= MOST_OF_ONE || made!.every >= MOST)
+        throw new Problem(409, "many-reactions", "There are very many reactions here already. Yours was not added.");
       const id = randomUUID();
       await this.db.models.Reaction.create(
         { id, recordingId, viewerId: viewer.id, kind, atUs: source },
@@ -54,7 +66,7 @@ export class Reactions {
 
   /** Takes back one's own. */
   async remove(recordingId: string, viewer: Viewer, { id }: { id: string }): Promise<void> {
-    await this.events.within(recordingId, async (transaction) => {
+    await this.events.share(recordingId, async (transaction) => {
       const where = { id, recordingId, viewerId: viewer.id };
       if ((await this.db.models.Reaction.destroy({ where, transaction })) === 0)
         throw new Problem(404, "no-such-reaction", "This reaction is not there any more, or is somebody else's.");

@@ -18,12 +18,70 @@ select c.id, c.reply_to as "replyTo", c.viewer_id as author, ${COMMENT_AUTHOR} a
        v.person_id is not distinct from o.owner_id as "bySender",
        case when c.removed_at is null then c.body end as body, c.at_us as at, c.until_us as until,
        to_char(c.created_at at time zone 'utc', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"') as "createdAt",
-       c.edited_at is not null as edited, c.version, c.resolved_at is not null as settled
+       c.edited_at is not null as edited, c.version, c.resolved_at is not null as settled,
+       (select count(*)::int from comments r where r.reply_to = c.id) as replies
   from ${COMMENT_TABLES} left join portraits f on f.person_id = v.person_id`;
 
 /** The first $2 comments of recording $1 in order of time. */
 export const COMMENTS = /* sql */ `
 ${SHOWN_COMMENTS} where c.recording_id = $1 order by c.at_us, c.created_at limit $2`;
+
+const CURSOR = `floor(extract(epoch from created_at) * 1000000)::bigint || '.' || id`;
+
+/**
+ * The newest $2 comments of recording $1 that were written before moment $3 (us since 1970), or then and before id $4,
+ * with what begins their threads; in order of time. `place`: counted from the newest, 0 for what only begins one.
+ */
+export const COMMENTS_BEFORE = /* sql */ `
+with newest as (
+  select id, reply_to, ${CURSOR} as cursor, row_number() over (order by created_at desc, id desc)::int as place
+    from comments
+   where recording_id = $1
+     and ($3::bigint is null or (created_at, id) < (to_timestamp(0) + $3::bigint * interval '1 microsecond', $4::uuid))
+   order by created_at desc, id desc limit $2),
+wanted as (
+  select id, cursor, place from newest
+  union all
+  select distinct n.reply_to, null, 0 from newest n
+   where n.reply_to is not null and n.reply_to not in (select id from newest))
+select w.place, w.cursor, shown.* from wanted w join lateral (${SHOWN_COMMENTS} where c.id = w.id) shown on true
+ order by shown.at, shown."createdAt"`;
+
+/** Threads of recording $1 that begin nearest to moment $2 of the source line, $3 on each side, and their replies. */
+export const COMMENTS_AROUND = /* sql */ `
+with near as (
+  (select id from comments where recording_id = $1 and reply_to is null and at_us >= $2 order by at_us limit $3)
+  union all
+  (select id from comments where recording_id = $1 and reply_to is null and at_us < $2 order by at_us desc limit $3)),
+wanted as (
+  select id from near
+  union all
+  select r.id from near n join lateral (
+    select id from comments c where c.reply_to = n.id order by c.created_at desc limit $4) r on true)
+${SHOWN_COMMENTS} where c.id in (select id from wanted) order by c.at_us, c.created_at`;
+
+/** The newest $3 comments of thread $2 of recording $1, and what begins it. */
+export const COMMENTS_OF_THREAD = /* sql */ `
+with wanted as (
+  select id from comments where recording_id = $1 and id = $2
+  union all
+  (select id from comments where recording_id = $1 and reply_to = $2 order by created_at desc limit $3))
+${SHOWN_COMMENTS} where c.id in (select id from wanted) order by c.at_us, c.created_at`;
+
+/** How many threads recording $1 has. */
+export const THREADS = /* sql */ `
+select count(*)::int as count from comments where recording_id = $1 and reply_to is null`;
+
+/** Where threads of recording $1 begin on the source line, counted over stretches of $2 us. */
+export const THREADS_ALONG = /* sql */ `
+select (at_us / $2::bigint) * $2::bigint as at, count(*)::int as count
+  from comments where recording_id = $1 and reply_to is null group by 1 order by 1`;
+
+/** Whose comment $4 is, where it is there; how much viewer $2 has written at recording $1, and all, up to $3 each. */
+export const COMMENTS_WRITTEN = /* sql */ `
+select (select json_build_object('viewer', viewer_id, 'recording', recording_id) from comments where id = $4) as there,
+       (select count(*)::int from (select from comments where viewer_id = $2 limit $3) own) as own,
+       (select count(*)::int from (select from comments where recording_id = $1 limit $3) every) as every`;
 
 /** Comments $1, by their ids. */
 export const COMMENTS_BY_ID = /* sql */ `${SHOWN_COMMENTS} where c.id = any($1::uuid[])`;
@@ -47,9 +105,21 @@ const SHOWN_REACTIONS = /* sql */ `
 select x.id, x.kind, x.at_us as at, x.viewer_id as author, case when v.named then coalesce(m.name, g.name) end as name
   from reactions x join viewers v on v.id = x.viewer_id ${VIEWER_NAMES}`;
 
-/** The first $2 reactions of recording $1 in order of time. */
+/** The newest $2 reactions of recording $1, in order of time. */
 export const REACTIONS = /* sql */ `
-${SHOWN_REACTIONS} where x.recording_id = $1 order by x.at_us, x.created_at limit $2`;
+select * from (${SHOWN_REACTIONS} where x.recording_id = $1 order by x.created_at desc, x.id desc limit $2) newest
+ order by at, id`;
+
+/** All but the newest $3 reactions of recording $1, counted by kind over stretches of $2 us of the source line. */
+export const REACTIONS_ALONG = /* sql */ `
+select kind, (at_us / $2::bigint) * $2::bigint as at, count(*)::int as count
+  from (select kind, at_us from reactions where recording_id = $1 order by created_at desc, id desc offset $3) older
+ group by 1, 2 order by 2, 1`;
+
+/** How many reactions are of viewer $2, and how many recording $1 has in all, each counted up to $3. */
+export const REACTIONS_MADE = /* sql */ `
+select (select count(*)::int from (select from reactions where viewer_id = $2 limit $3) own) as own,
+       (select count(*)::int from (select from reactions where recording_id = $1 limit $3) every) as every`;
 
 /** Reactions $1, by their ids. */
 export const REACTIONS_BY_ID = /* sql */ `${SHOWN_REACTIONS} where x.id = any($1::uuid[])`;
@@ -112,6 +182,11 @@ select $1, $2, case when $3::uuid = $4::uuid
 on conflict (recording_id, ${by}_id) do update
    set last_opened_at = now(), invite_id = coalesce(v.invite_id, excluded.invite_id), named = excluded.named
 returning xmax = 0 as "isNew"`;
+
+/** The guest whose key is $2; made by id $1 where there is none yet. Several pages of one browser come at once. */
+export const MEET_GUEST = /* sql */ `
+insert into guests (id, key) values ($1, $2)
+on conflict (key) do update set key = excluded.key returning id, xmax = 0 as "isNew"`;
 
 /** Who has opened recording $1: the person or the guest's key $2. */
 export const viewer = (by: "person" | "guest") => /* sql */ `

@@ -5,7 +5,7 @@ import type { KnownRecording } from "../access/facts";
 import type { SignedIn } from "../accounts/sessions";
 import type { Database } from "../database/connection";
 import type { Events } from "../live/events";
-import { INVITE_OF, NAME_BY_FOLDER, NAME_BY_INVITE, viewer, visit } from "./sql";
+import { INVITE_OF, MEET_GUEST, NAME_BY_FOLDER, NAME_BY_INVITE, viewer, visit } from "./sql";
 
 /** Whoever opens a link: a member, or a browser with its guest cookie. */
 export interface Who {
@@ -58,7 +58,7 @@ export class Viewers {
   ): Promise<{ viewer: Viewer; newKey: string | null }> {
     const guest = who.member ? null : await this.#guest(who.guestKey);
     if (guest && named) await this.#nameByFolder(guest.id, recording, who);
-    await this.events.within(recording.id, async (transaction) => {
+    await this.events.share(recording.id, async (transaction) => {
       const inviteId = await this.#inviteOf(recording.id, who, invite, transaction);
       const [row] = await this.db.rows<{ isNew: boolean }>(
         visit(who.member ? "person" : "guest"),
@@ -107,15 +107,10 @@ export class Viewers {
   }
 
   async #guest(said: string | null): Promise<{ id: string; key: string; isNew: boolean }> {
-    const { Guest } = this.db.models;
     // A browser may have been given its key before it is met.
     const key = isKey(said) ? said! : newGuestKey();
-    const where = { key: this.#hash(key) };
-    const known = await Guest.findOne({ where });
-    if (known) return { id: known.id, key, isNew: false };
-    // Several pages of one browser come at once.
-    await Guest.bulkCreate([{ id: randomUUID(), ...where }], { ignoreDuplicates: true });
-    return { id: (await Guest.findOne({ where, rejectOnEmpty: true })).id, key, isNew: true };
+    const [row] = await this.db.rows<{ id: string; isNew: boolean }>(MEET_GUEST, [randomUUID(), this.#hash(key)]);
+    return { ...row!, key };
   }
 
   /** Whoever has come by a personal link of the folder is known by it, until they say another name. */
@@ -127,6 +122,8 @@ export class Viewers {
   async #inviteOf(recordingId: string, who: Who, key: string | null, transaction: Transaction): Promise<string | null> {
     const { member } = who;
     const shown = (subjectOf(who)?.passes ?? []).filter((pass) => pass.by === "invite" && pass.to === recordingId);
+    // A class that comes by an open link shows nothing by which one could be asked.
+    if (!key && !member && shown.length === 0) return null;
     const [row] = await this.db.rows<{ id: string }>(
       INVITE_OF,
       [recordingId, key ?? "", member?.id ?? null, shown.map((pass) => pass.of)],

@@ -143,6 +143,11 @@ const VIEWS: Record<string, () => Promise<unknown>> = {
     await runtime.playback.playlist(recording.id, 1, "screen");
     await runtime.playback.file(recording.id, 1, "screen", "7.m4s");
     await runtime.comments.list(recording.id);
+    const { before } = await runtime.commentPages.first(recording.id);
+    await runtime.commentPages.more(recording.id, { before: before ?? `1.${recording.id}` });
+    await runtime.commentPages.more(recording.id, { around: 0, revision: null });
+    await runtime.commentPages.more(recording.id, { thread: recording.id });
+    await runtime.commentPages.more(recording.id, { along: true });
     await runtime.reactions.list(recording.id);
     await runtime.asks.of(recording.id);
     await runtime.events.newest(recording.id);

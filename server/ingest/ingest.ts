@@ -9,7 +9,7 @@ import type { Database } from "../database/connection";
 import { Problem } from "../http/problem";
 import { closed, type Takes } from "../recordings/takes";
 import { shortDigest, StorageFull, type Storage } from "../storage/storage";
-import { Grouped } from "./grouped";
+import { Grouped } from "../grouped";
 import { ADD_TRACK, PUT_SEGMENTS, TAKE_IS_OPEN, TRACK } from "./sql";
 
 interface KnownTrack {

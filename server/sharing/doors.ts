@@ -63,7 +63,10 @@ export class Doors {
     const row = await this.parts.db.models.Recording.findByPk(id, { attributes: ["passwordHash", "passwordId"] });
     const from = { viewer: `${id} ${address}`, address };
     await this.parts.limits.take("password", from);
-    if (row?.passwordId !== password || !(await isPassword(row!.passwordHash ?? null, given, { lane: "link", one: address })))
+    if (
+      row?.passwordId !== password ||
+      !(await isPassword(row!.passwordHash ?? null, given, { lane: "link", one: address }))
+    )
       throw new Problem(422, "wrong-password", "This is not the password. Look at it again, or ask whoever sent it.");
     await this.parts.limits.giveBack("password", from);
     this.#right.set(tried, true);

@@ -28,6 +28,7 @@ import { codes } from "./027-codes";
 import { films } from "./028-films";
 import { places } from "./029-places";
 import { channels } from "./030-channels";
+import { commentPages } from "./032-comment-pages";
 import { clientFeeds } from "./031-client-feeds";
 
 /** In order. A migration that has landed is never changed; a new one is added. */
@@ -63,4 +64,5 @@ export const migrations: { name: string; sql: string }[] = [
   { name: "029-places", sql: places },
   { name: "030-channels", sql: channels },
   { name: "031-client-feeds", sql: clientFeeds },
+  { name: "032-comment-pages", sql: commentPages },
 ];

@@ -6,8 +6,7 @@ interface Waiting<Item, Result> {
 
 /**
  * Does the same work for several callers at once: while one round runs, whoever comes is gathered for the next. Alone,
- * a caller waits for
- * nobody; in a crowd, many share one statement and one commit.
+ * a caller waits for nobody; in a crowd, many share one statement and one commit.
  */
 export class Grouped<Item, Result> {
   #waiting: Waiting<Item, Result>[] = [];
@@ -18,6 +17,16 @@ export class Grouped<Item, Result> {
     private readonly round: (items: Item[]) => Promise<Result[]>,
     private readonly most: number,
   ) {}
+
+  /** How many wait for their round. */
+  get waiting(): number {
+    return this.#waiting.length;
+  }
+
+  /** Is nothing waiting, and no round under way? */
+  get isIdle(): boolean {
+    return !this.#running && this.#waiting.length === 0;
+  }
 
   /** Rejects with what its round rejected with. */
   add(item: Item): Promise<Result> {
