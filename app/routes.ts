@@ -22,6 +22,7 @@ export default [
     route("forgot", "routes/forgot.tsx"),
     route("reset/:token", "routes/reset.tsx"),
     route("confirm/:token", "routes/confirm.tsx"),
+    route("undo/:token", "routes/undo.tsx"),
     route("post", "routes/post.tsx"),
     route("no-mail/:link", "routes/no-mail.tsx"),
     route("recordings/:id/edit", "routes/edit.tsx"),

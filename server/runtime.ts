@@ -245,9 +245,9 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
   const folderPeople = new FolderPeople(db, { folders, post, limits }, settings.publicUrl);
   const workspaces = new Workspaces(db, { sessions, post, folderPeople }, settings.publicUrl);
   const sites = new Sites(db);
-  const programs = new Programs(db, settings.sessionSecret);
   const doors = new Doors({ db, access, folderPeople, post, limits, log }, settings.sessionSecret);
   const account = new Account({ db, sessions, post, limits, log }, settings);
+  const programs = new Programs(db, settings.sessionSecret, account);
   const inbox = new Inbox(db);
   const wishes = new Wishes(db, post);
   const teller = new Teller({ db, inbox, wishes, post, log }, settings.publicUrl);

@@ -70,16 +70,20 @@ function NewProgram({ workspace }: { workspace: string }) {
   const fetcher = useFetcher<{ error: string | null; secret?: string }>();
   const [name, setName] = useState("");
   const [scopes, setScopes] = useState<readonly Scope[]>(["read"]);
+  const [current, setCurrent] = useState("");
   const [days, setDays] = useState<keyof typeof DAYS>("30");
   const { state, data } = fetcher;
-  useOnceMade(data?.secret, () => setName(""));
+  useOnceMade(data?.secret, () => {
+    setName("");
+    setCurrent("");
+  });
   return (
     <Box
       component="form"
       aria-label="Let a program act for you"
       onSubmit={(e) => {
         e.preventDefault();
-        const fields = { do: "make-program", name, days, scopes: JSON.stringify(scopes) };
+        const fields = { do: "make-program", name, days, scopes: JSON.stringify(scopes), current };
         void fetcher.submit(fields, { method: "post", action: "/account" });
       }}
       sx={{ display: "grid", gap: 1.5, justifyItems: "start" }}
@@ -99,7 +103,19 @@ function NewProgram({ workspace }: { workspace: string }) {
         <SelectField label="It may act" value={days} names={DAYS} onChoose={setDays} minWidth={150} />
       </Box>
       <Ticks label="What it may do" all={SCOPES} words={SCOPE_WORDS} ticked={scopes} onTick={setScopes} />
-      <Button type="submit" variant="outlined" disabled={state !== "idle" || name.trim() === "" || scopes.length === 0}>
+      <TextField
+        size="small"
+        type="password"
+        label="Your password"
+        value={current}
+        onChange={(e) => setCurrent(e.target.value)}
+        slotProps={{ htmlInput: { maxLength: 200, autoComplete: "current-password" } }}
+      />
+      <Button
+        type="submit"
+        variant="outlined"
+        disabled={state !== "idle" || name.trim() === "" || scopes.length === 0 || current === ""}
+      >
         Make its secret
       </Button>
       <FormError error={data?.error} />

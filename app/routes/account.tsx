@@ -107,7 +107,7 @@ export async function action({ context, request }: Route.ActionArgs) {
     if (deed === "end-hook") await runtime.hooks.end(member.id, value.hook);
     if (deed === "make-program") {
       await runtime.limits.take("edit", { viewer: member.id, address });
-      return data({ error: null, secret: await runtime.programs.make(member, value) });
+      return data({ error: null, secret: await runtime.programs.make(member, value, address) });
     }
     if (deed === "end-passkey") await runtime.passkeys.end(member, value.passkey);
     if (deed === "end-program") await runtime.programs.end(member.id, value.program);

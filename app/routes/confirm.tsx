@@ -1,5 +1,5 @@
 import Button from "@mui/material/Button";
-import { Form } from "react-router";
+import { Form, redirect } from "react-router";
 import { Notice } from "../components/Notice";
 import { OldLink } from "../components/OldLink";
 import { refused } from "../services/fields.server";
@@ -13,16 +13,19 @@ export const meta: Route.MetaFunction = () => [
   { name: "robots", content: "noindex" },
 ];
 
-export async function loader({ context, params }: Route.LoaderArgs) {
-  const { account } = context.get(appContext).runtime;
-  const { name, address } = await orNotFound(account.addressOf(params.token));
-  return { name, address };
+/** Whoever has the letter alone may be anybody who reads that mail: it is confirmed by the person, signed in. */
+export async function loader({ context, params, url }: Route.LoaderArgs) {
+  const { member, runtime } = context.get(appContext);
+  const { personId, name, address } = await orNotFound(runtime.account.addressOf(params.token));
+  if (!member) throw redirect(`/sign-in?to=${encodeURIComponent(url.pathname)}`);
+  return { name, address, isThem: member.id === personId };
 }
 
 /** Only a press confirms it: programs that look into mail open links as well. */
 export async function action({ context, params }: Route.ActionArgs) {
+  const app = context.get(appContext);
   try {
-    const address = await context.get(appContext).runtime.account.confirmAddress(params.token);
+    const address = await app.runtime.account.confirmAddress(params.token, app.member);
     return { error: null, address };
   } catch (problem) {
     return refused(problem);
@@ -37,7 +40,7 @@ export function ErrorBoundary({ error }: Route.ErrorBoundaryProps) {
 }
 
 export default function Confirm({ loaderData, actionData }: Route.ComponentProps) {
-  const { name, address } = loaderData;
+  const { name, address, isThem } = loaderData;
   if (actionData && actionData.error === null)
     return (
       <Notice
@@ -49,6 +52,12 @@ export default function Confirm({ loaderData, actionData }: Route.ComponentProps
         }
       >
         You sign in with it from now on.
+      </Notice>
+    );
+  if (!isThem)
+    return (
+      <Notice title={`Sign in as ${name}`}>
+        You are signed in as somebody else. Sign out, sign in as {name}, and open the link again.
       </Notice>
     );
   return (

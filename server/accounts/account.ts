@@ -2,7 +2,7 @@ import { createHmac } from "node:crypto";
 import Joi from "joi";
 import { nanoid } from "nanoid";
 import type { Logger } from "pino";
-import { UniqueConstraintError } from "sequelize";
+import { UniqueConstraintError, type Transaction } from "sequelize";
 import { Afterwards } from "../afterwards";
 import type { Database } from "../database/connection";
 import type { ProofKind } from "../database/models/people";
@@ -13,7 +13,7 @@ import type { Post } from "../mail/post";
 import { emailField, passwordField } from "./accounts";
 import { hashPassword, isPassword } from "./passwords";
 import type { Sessions, SignedIn } from "./sessions";
-import { PROOF, PUT_PROOF, USE_PROOF } from "./sql";
+import { ACCESSES, END_ACCESSES, END_PROOFS, END_PROOFS_BUT_UNDO, PROOF, PUT_PROOF, PUT_UNDO, USE_PROOF } from "./sql";
 
 /** What shows that it is still the same person. */
 export const currentField = Joi.string().max(200).required().messages({
@@ -32,7 +32,17 @@ export const accountForms = {
 export const forgotForm = Joi.object({ email: emailField });
 export const resetForm = Joi.object({ password: passwordField });
 
-const MINUTES: Record<ProofKind, number> = { reset: 60, address: 24 * 60 };
+const MINUTES: Record<Exclude<ProofKind, "undo">, number> = { reset: 60, address: 24 * 60 };
+/** So long somebody whose account was taken over can have their address back. */
+const UNDO_DAYS = 7;
+
+/** What acts for somebody besides themselves, and goes on when a password is another one. */
+export interface AccessGiven {
+  kind: "program" | "hook" | "feed" | "passkey";
+  id: string;
+  name: string;
+  madeAt: string;
+}
 
 interface Proved {
   personId: string;
@@ -64,8 +74,11 @@ export class Account {
     { session, address }: { session: string; address: string },
   ): Promise<void> {
     await this.requirePassword(member, given.current, address);
-    await this.#setPassword(member.id, given.password);
-    await this.parts.sessions.endOf(member.id, { allBut: session });
+    const { db, sessions } = this.parts;
+    await this.#setPassword(member.id, given.password, async (transaction) => {
+      await db.rows(END_PROOFS_BUT_UNDO, [member.id], transaction);
+      await sessions.endOf(member.id, { allBut: session }, transaction);
+    });
     await this.tellOfChange(member, "The password of your account has changed.");
   }
 
@@ -95,20 +108,68 @@ export class Account {
     return this.#look(PROOF, "address", token);
   }
 
-  /** The address is theirs; the one before is told so. @throws {Problem} 404, or 409 where somebody has it already */
-  async confirmAddress(token: string): Promise<string> {
+  /**
+   * The address is theirs. The one before is told so, and can undo it; no other letter that was asked for proves
+   * anything any more.
+   * @param by who confirms it: whoever has the letter alone may be anybody who reads that mail
+   * @throws {Problem} 404, 401 where somebody else is signed in, or 409 where somebody has the address already
+   */
+  async confirmAddress(token: string, by: Pick<SignedIn, "id"> | null): Promise<string> {
     const { db, sessions } = this.parts;
     const { personId, address, name, email } = await this.addressOf(token);
+    if (by?.id !== personId)
+      throw new Problem(401, "not-signed-in", `Sign in as ${name} first, with the address used until now.`);
+    const undo = nanoid(32);
+    await this.#changeAddress(personId, address!, async (transaction) => {
+      await this.#look(USE_PROOF, "address", token, transaction);
+      await db.rows(END_PROOFS_BUT_UNDO, [personId], transaction);
+      await db.rows(PUT_UNDO, [personId, this.#hash(undo), email, UNDO_DAYS], transaction);
+    });
+    await sessions.changed(personId);
+    await this.tellOfChange({ name, email }, `You sign in with ${address} from now on.`, {
+      words: "It was not me: put my address back",
+      url: `${this.settings.publicUrl}/undo/${undo}`,
+      foot: `The link is open for ${UNDO_DAYS} days. If it was you, there is nothing to do.`,
+    });
+    return address!;
+  }
+
+  /** Whose address a link would put back. @throws {Problem} 404 where it does not any more */
+  ofUndo(token: string): Promise<Proved> {
+    return this.#look(PROOF, "undo", token);
+  }
+
+  /**
+   * Puts an address back that was changed by somebody else: they know the password, so everybody is signed out, and
+   * whoever has the letter chooses another one.
+   * @returns what stands in the link to a new password
+   * @throws {Problem} 404, or 409 where somebody has the address by now
+   */
+  async undoAddress(token: string): Promise<string> {
+    const { db, sessions } = this.parts;
+    const { personId, address } = await this.ofUndo(token);
+    const reset = nanoid(32);
+    await this.#changeAddress(personId, address!, async (transaction) => {
+      await this.#look(USE_PROOF, "undo", token, transaction);
+      await db.rows(END_PROOFS, [personId], transaction);
+      await db.rows(PUT_PROOF, [personId, "reset", this.#hash(reset), null, MINUTES.reset], transaction);
+      await sessions.endOf(personId, { allBut: null }, transaction);
+    });
+    return reset;
+  }
+
+  /** @throws {Problem} 409 where somebody has the address */
+  async #changeAddress(id: string, email: string, also: (transaction: Transaction) => Promise<unknown>): Promise<void> {
+    const { db } = this.parts;
     try {
-      await db.models.Person.update({ email: address! }, { where: { id: personId } });
+      await db.sequelize.transaction(async (transaction) => {
+        await also(transaction);
+        await db.models.Person.update({ email }, { where: { id }, transaction });
+      });
     } catch (cause) {
       if (!(cause instanceof UniqueConstraintError)) throw cause;
       throw new Problem(409, "email-taken", "This address has an account already.");
     }
-    await this.#look(USE_PROOF, "address", token);
-    await sessions.changed(personId);
-    await this.tellOfChange({ id: personId, name, email }, `You sign in with ${address} from now on.`);
-    return address!;
   }
 
   /**
@@ -125,13 +186,31 @@ export class Account {
     return this.#look(PROOF, "reset", token);
   }
 
-  /** Sets another password, once; every sign-in ends. @returns who it is */
-  async reset(token: string, password: string): Promise<{ personId: string; email: string }> {
+  /** What acts for them besides, and would end. */
+  accessesOf(personId: string): Promise<AccessGiven[]> {
+    return this.parts.db.rows<AccessGiven>(ACCESSES, [personId]);
+  }
+
+  /**
+   * Sets another password, once. Every sign-in ends, every letter that was asked for, and all that acts for them: who
+   * had the account may have made it.
+   * @param kept ids of what goes on acting for them
+   * @returns who it is
+   */
+  async reset(
+    token: string,
+    { password, kept }: { password: string; kept: readonly string[] },
+  ): Promise<{ personId: string; email: string }> {
+    const { db, sessions } = this.parts;
     const { personId, name, email } = await this.ofReset(token);
-    await this.#look(USE_PROOF, "reset", token);
-    await this.#setPassword(personId, password);
-    await this.parts.sessions.endOf(personId, { allBut: null });
-    await this.tellOfChange({ id: personId, name, email }, "The password of your account has changed.");
+    await this.#setPassword(personId, password, async (transaction) => {
+      await this.#look(USE_PROOF, "reset", token, transaction);
+      // Whoever took the account may have moved it: only the address that is theirs now can be had back.
+      await db.rows(END_PROOFS, [personId], transaction);
+      for (const statement of END_ACCESSES) await db.rows(statement, [personId, kept], transaction);
+      await sessions.endOf(personId, { allBut: null }, transaction);
+    });
+    await this.tellOfChange({ name, email }, "The password of your account has changed.");
     return { personId, email };
   }
 
@@ -159,14 +238,14 @@ export class Account {
   }
 
   /** @returns what stands in the link; null where one was sent just now */
-  async #prove(personId: string, kind: ProofKind, address: string | null): Promise<string | null> {
+  async #prove(personId: string, kind: keyof typeof MINUTES, address: string | null): Promise<string | null> {
     const token = nanoid(32);
     const made = await this.parts.db.rows(PUT_PROOF, [personId, kind, this.#hash(token), address, MINUTES[kind]]);
     return made.length > 0 ? token : null;
   }
 
-  async #look(statement: string, kind: ProofKind, token: string): Promise<Proved> {
-    const [proved] = await this.parts.db.rows<Proved>(statement, [kind, this.#hash(token)]);
+  async #look(statement: string, kind: ProofKind, token: string, transaction?: Transaction): Promise<Proved> {
+    const [proved] = await this.parts.db.rows<Proved>(statement, [kind, this.#hash(token)], transaction);
     if (!proved) throw new Problem(404, "not-open", "This link is too old, or was used. Ask for another one.");
     return proved;
   }
@@ -181,13 +260,26 @@ export class Account {
     await this.parts.limits.giveBack("ownPassword", from);
   }
 
-  async #setPassword(id: string, password: string): Promise<void> {
+  /** @param also what is done with it, or not at all */
+  async #setPassword(id: string, password: string, also: (transaction: Transaction) => Promise<unknown>) {
+    const { db } = this.parts;
     const passwordHash = await hashPassword(password, { lane: "own", one: id });
-    await this.parts.db.models.Person.update({ passwordHash }, { where: { id } });
+    await db.sequelize.transaction(async (transaction) => {
+      await also(transaction);
+      await db.models.Person.update({ passwordHash }, { where: { id }, transaction });
+    });
   }
 
-  /** Mails somebody what has changed of their account. */
-  async tellOfChange({ name, email }: Pick<SignedIn, "id" | "name" | "email">, words: string): Promise<void> {
+  /** Mails somebody what has changed of their account. @param link what they can do where it was not them */
+  async tellOfChange(
+    { name, email }: Pick<SignedIn, "name" | "email">,
+    words: string,
+    link = {
+      words: "It was not me",
+      url: `${this.settings.publicUrl}/forgot`,
+      foot: "If it was you, there is nothing to do.",
+    },
+  ): Promise<void> {
     const { post } = this.parts;
     const id = await post.write({
       kind: "changed",
@@ -197,8 +289,8 @@ export class Account {
         subject: "Your account has changed",
         title: "Your account has changed",
         paragraphs: [words],
-        link: { words: "It was not me", url: `${this.settings.publicUrl}/forgot` },
-        foot: ["If it was you, there is nothing to do."],
+        link: { words: link.words, url: link.url },
+        foot: [link.foot],
       },
     });
     await post.carryLater([id]);

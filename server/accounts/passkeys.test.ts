@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, inject, it } from "vitest";
+import { wrongField } from "../../testing/forms";
 import { Authenticator } from "../../testing/authenticator";
 import { freshRuntime, newMember } from "../../testing/server";
 import type { Runtime } from "../runtime";
@@ -126,10 +127,13 @@ describe("passkeys", () => {
   });
 
   it.each([
-    {},
-    { do: "enter" },
-    { do: "enter", response: { id: "a b", rawId: "a", type: "public-key", response: {} } },
-    { do: "add", response: { id: "a", rawId: "a", type: "password", response: { clientDataJSON: "a" } } },
-    { do: "begin-add" },
-  ])("are asked for in a form: %j is none", (said) => expect(passkeyForm.validate(said).error).toBeDefined());
+    ["do", {}],
+    ["response", { do: "enter" }],
+    ["response.id", { do: "enter", response: { id: "a b", rawId: "a", type: "public-key", response: {} } }],
+    [
+      "response.type",
+      { do: "add", response: { id: "a", rawId: "a", type: "password", response: { clientDataJSON: "a" } } },
+    ],
+    ["current", { do: "begin-add" }],
+  ])("are asked for in a form: %s is wrong in %j", (field, said) => expect(wrongField(passkeyForm, said)).toBe(field));
 });

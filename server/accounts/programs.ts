@@ -3,6 +3,7 @@ import Joi from "joi";
 import { SCOPES, type Scope } from "#core/api/scopes";
 import type { Database } from "../database/connection";
 import { jsonField, nameOf, uuidField } from "../http/fields";
+import { currentField, type Account } from "./account";
 import { oneMore } from "./one-more";
 import { signedIn, type SignedIn } from "./sessions";
 import { PROGRAM, PROGRAMS } from "./sql";
@@ -24,6 +25,7 @@ const scopesField = Joi.array()
 export const programForms = {
   "make-program": Joi.object({
     name: nameOf("the program a name"),
+    current: currentField,
     scopes: jsonField("What it may do", scopesField, 200),
     days: Joi.number()
       .valid(...PROGRAM_DAYS)
@@ -55,13 +57,21 @@ export class Programs {
   constructor(
     private readonly db: Database,
     private readonly secret: string,
+    private readonly account: Pick<Account, "requirePassword" | "tellOfChange">,
   ) {}
 
-  /** In the workspace that the person looks at. @returns the secret, this once @throws {Problem} 422 for too many */
+  /**
+   * In the workspace that the person looks at. It goes on when whoever sits at their computer has left: so the password
+   * is asked for, and they are told.
+   * @returns the secret, this once
+   * @throws {Problem} 422 for too many, or a wrong password; 429 after many wrong ones
+   */
   async make(
     member: SignedIn,
-    { name, scopes, days }: { name: string; scopes: readonly Scope[]; days: number },
+    { name, scopes, days, current }: { name: string; scopes: readonly Scope[]; days: number; current: string },
+    address: string,
   ): Promise<string> {
+    await this.account.requirePassword(member, current, address);
     const secret = PREFIX + randomBytes(32).toString("base64url");
     const sorted = SCOPES.filter((scope) => scopes.includes(scope));
     const { id: personId, workspaceId } = member;
@@ -73,6 +83,7 @@ export class Programs {
     await oneMore(this.db, personId, { of: Program, most: MOST, words }, (transaction) =>
       Program.create(made, { transaction }),
     );
+    await this.account.tellOfChange(member, `“${name}” can act for you from now on, by an API token.`);
     return secret;
   }
 

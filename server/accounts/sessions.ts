@@ -1,6 +1,7 @@
 import { createHmac, randomBytes } from "node:crypto";
 import { LRUCache } from "lru-cache";
 import type { Membership } from "#core/access/access";
+import type { Transaction } from "sequelize";
 import type { Database } from "../database/connection";
 import type { Channel } from "../live/channel";
 import { SESSIONS, SIGNED_IN } from "./sql";
@@ -126,14 +127,27 @@ export class Sessions {
   }
 
   /** Ends sessions of a person: one by its name, or all but one. */
-  async endOf(personId: string, which: { only: string } | { allBut: string | null }): Promise<void> {
-    const all = await this.db.models.Session.findAll({ where: { personId }, attributes: ["id"] });
-    const names = all.map((session) => session.id.toString("hex"));
-    for (const id of names.filter((name) => ("only" in which ? name === which.only : name !== which.allBut))) {
-      await this.db.models.Session.destroy({ where: { id: Buffer.from(id, "hex"), personId } });
-      this.#forgetSession(id);
-      await this.channel.tell({ topic: "session", id });
-    }
+  async endOf(
+    personId: string,
+    which: { only: string } | { allBut: string | null },
+    transaction?: Transaction,
+  ): Promise<void> {
+    const all = await this.db.models.Session.findAll({ where: { personId }, attributes: ["id"], transaction });
+    const ended = all.filter(({ id }) => {
+      const name = id.toString("hex");
+      return "only" in which ? name === which.only : name !== which.allBut;
+    });
+    const ids = ended.map(({ id }) => id);
+    if (ids.length === 0) return;
+    await this.db.models.Session.destroy({ where: { id: ids, personId }, transaction });
+    const tell = async () => {
+      for (const id of ids.map((one) => one.toString("hex"))) {
+        this.#forgetSession(id);
+        await this.channel.tell({ topic: "session", id });
+      }
+    };
+    if (transaction) transaction.afterCommit(tell);
+    else await tell();
   }
 
   /** The name of a session, by which others are told that it has ended. */

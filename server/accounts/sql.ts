@@ -25,7 +25,7 @@ select encode(id, 'hex') as id, agent, created_at as "createdAt", last_at as "la
 export const PUT_PROOF = /* sql */ `
 insert into proofs as p (person_id, kind, hash, address, ends_at)
 values ($1, $2, $3, $4, now() + make_interval(mins => $5))
-on conflict (person_id, kind) do update
+on conflict (person_id, kind) where kind <> 'undo' do update
    set hash = excluded.hash, address = excluded.address, ends_at = excluded.ends_at
  where $2 <> 'reset' or p.ends_at < now() + make_interval(mins => $5) - interval '2 minutes'
 returning person_id`;
@@ -40,6 +40,37 @@ export const USE_PROOF = /* sql */ `
 delete from proofs r using people p
  where p.id = r.person_id and r.kind = $1 and r.hash = $2 and r.ends_at > now()
 returning r.person_id as "personId", r.address, p.name, p.email`;
+
+/** No letter to person $1 proves anything any more. */
+export const END_PROOFS = /* sql */ `delete from proofs where person_id = $1 returning hash`;
+
+/** The same, but that they can have an address back that was changed. */
+export const END_PROOFS_BUT_UNDO = /* sql */ `delete from proofs where person_id = $1 and kind <> 'undo' returning hash`;
+
+/** Person $1 can have their address $3 back by a letter with hash $2, for $4 days. */
+export const PUT_UNDO = /* sql */ `
+insert into proofs (person_id, kind, hash, address, ends_at)
+values ($1, 'undo', $2, $3, now() + make_interval(days => $4)) returning person_id`;
+
+/** What acts for person $1 besides themselves: what it is, its id, what it is called, and when it was made. */
+export const ACCESSES = /* sql */ `
+select 'program' as kind, id::text, name, ${isoOf("made_at")} as "madeAt" from programs where person_id = $1
+union all
+select 'hook', id::text, url, ${isoOf("made_at")} from hooks where person_id = $1
+union all
+select 'feed', f.id::text, o.name, ${isoOf("f.made_at")} from feeds f join folders o on o.id = f.folder_id
+ where f.person_id = $1
+union all
+select 'passkey', id, name, ${isoOf("made_at")} from passkeys where person_id = $1
+order by 1, 4 desc limit 200`;
+
+/** Whatever acts for person $1 ends, but for those with ids $2. */
+export const END_ACCESSES = [
+  "delete from programs where person_id = $1 and id::text <> all($2::text[]) returning id",
+  "delete from hooks where person_id = $1 and id::text <> all($2::text[]) returning id",
+  "delete from feeds where person_id = $1 and id::text <> all($2::text[]) returning id",
+  "delete from passkeys where person_id = $1 and id <> all($2::text[]) returning id",
+];
 
 /** The programs of person $1. */
 export const PROGRAMS = /* sql */ `

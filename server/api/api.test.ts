@@ -39,7 +39,7 @@ afterAll(async () => {
 });
 
 const programOf = (member: SignedIn, scopes: readonly Scope[] = SCOPES, days = 30) =>
-  runtime.programs.make(member, { name: "Timesheet", scopes, days });
+  runtime.programs.make(member, { name: "Timesheet", scopes, days, current: "ridge-vent-and-putty" }, "10.0.0.1");
 async function ask(secret: string | null, path: string, more: RequestInit = {}) {
   const headers = { ...(secret && { authorization: `Bearer ${secret}` }), ...more.headers };
   const answer = await fetch(base + path, { ...more, headers });

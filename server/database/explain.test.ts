@@ -193,7 +193,13 @@ const VIEWS: Record<string, () => Promise<unknown>> = {
   answers: () => runtime.inbox.page(orla.id, { show: "all", after: null }),
   "programs, and what they show": async () => {
     await runtime.programs.of(orla.id);
-    await runtime.programs.shown(await runtime.programs.make(orla, { name: "P", scopes: ["read"], days: 30 }));
+    await runtime.programs.shown(
+      await runtime.programs.make(
+        orla,
+        { name: "P", scopes: ["read"], days: 30, current: "ridge-vent-and-putty" },
+        "10.0.0.1",
+      ),
+    );
   },
   "everything of somebody": async () => {
     // Whoever has made nothing: what the seeds have put there are no folds.

@@ -2,6 +2,7 @@ import { randomUUID } from "node:crypto";
 import { afterAll, beforeAll, describe, expect, inject, it } from "vitest";
 import { USUAL_WISHES } from "#core/desk/wishes";
 import type { Entry } from "#core/layout/entry";
+import { wrongField } from "../../testing/forms";
 import { makeTrack } from "../../testing/media";
 import { colleagueOf, feed, feedTake, freshRuntime, newMember, sha256 } from "../../testing/server";
 import type { SignedIn } from "../accounts/sessions";
@@ -64,7 +65,7 @@ describe("set-ups", () => {
     ["a word for a flag", JSON.stringify({ ...USUAL_WISHES, cues: "yes" })],
     ["too much", JSON.stringify({ ...USUAL_WISHES, more: "x".repeat(5_000) })],
   ])("%s is refused", (_, wishes) => {
-    expect(saveSetUpForm.validate({ name: "Survey", wishes }).error).toBeDefined();
+    expect(wrongField(saveSetUpForm, { name: "Survey", wishes })).toBe("wishes");
   });
   it("without a name is refused, and what is unknown in it is left out", () => {
     const wishes = JSON.stringify({ ...USUAL_WISHES, admin: true });
@@ -182,10 +183,12 @@ describe("talking points", () => {
   });
 
   it.each([
-    ["of another kind", { ...note(0, "point", "Panes"), kind: "scene" }],
-    ["of no known sort", note(0, "joke", "Panes")],
-    ["too long", note(0, "point", "x".repeat(161))],
-    ["before the take", note(-1, "point", "Panes")],
-    ["without a text", { ...note(0, "point", ""), body: { what: "point" } }],
-  ])("%s are refused", (_, entry) => expect(entriesForm.validate({ entries: [entry] }).error).toBeDefined());
+    ["of another kind", "body", { ...note(0, "point", "Panes"), kind: "scene" }],
+    ["of no known sort", "body", note(0, "joke", "Panes")],
+    ["too long", "body", note(0, "point", "x".repeat(161))],
+    ["before the take", "at", note(-1, "point", "Panes")],
+    ["without a text", "body", { ...note(0, "point", ""), body: { what: "point" } }],
+  ])("%s are refused, naming the %s", (_, field, entry) =>
+    expect(wrongField(entriesForm, { entries: [entry] })).toContain(`entries.0.${field}`),
+  );
 });

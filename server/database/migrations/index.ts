@@ -29,6 +29,7 @@ import { films } from "./028-films";
 import { places } from "./029-places";
 import { channels } from "./030-channels";
 import { commentPages } from "./032-comment-pages";
+import { recovery } from "./033-recovery";
 import { clientFeeds } from "./031-client-feeds";
 
 /** In order. A migration that has landed is never changed; a new one is added. */
@@ -65,4 +66,5 @@ export const migrations: { name: string; sql: string }[] = [
   { name: "030-channels", sql: channels },
   { name: "031-client-feeds", sql: clientFeeds },
   { name: "032-comment-pages", sql: commentPages },
+  { name: "033-recovery", sql: recovery },
 ];

@@ -162,7 +162,7 @@ export interface Proof extends Row<Proof> {
   endsAt: Date;
 }
 /** A new password may be set; an address is theirs. */
-export type ProofKind = "reset" | "address";
+export type ProofKind = "reset" | "address" | "undo";
 
 /** What somebody keeps of how they record. */
 export interface SetUp extends Row<SetUp> {
