@@ -6,11 +6,12 @@ export const wrongField = (schema: Joi.Schema, given: unknown): string | null =>
   return error ? deepest(error.details).join(".") : null;
 };
 
-/** Where there are several forms, the one that was meant is wrong the deepest. */
+/** Where there are several forms, told apart by what they `do`, the one that was meant is wrong in something else. */
 function deepest(details: readonly Joi.ValidationErrorItem[]): (string | number)[] {
   const paths = details.map(({ path, context }) => {
     const within = (context as { details?: Joi.ValidationErrorItem[] } | undefined)?.details;
     return within ? deepest(within) : path;
   });
-  return paths.reduce((best, path) => (path.length > best.length ? path : best), []);
+  const rank = (path: (string | number)[]) => (path[0] === "do" ? 0 : path.length);
+  return paths.reduce((best, path) => (rank(path) > rank(best) ? path : best));
 }
