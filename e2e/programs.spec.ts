@@ -3,7 +3,7 @@ import { request } from "@playwright/test";
 import { Webhook } from "standardwebhooks";
 import { expect, test } from "./test";
 import { runJob } from "./minutes";
-import { fold, sharedTake, signUp, sound } from "./steps";
+import { fold, PASSWORD, sharedTake, signUp, sound } from "./steps";
 
 test("a program acts for somebody by a secret, within what was ticked, until it is ended", async ({
   page,
@@ -16,6 +16,7 @@ test("a program acts for somebody by a secret, within what was ticked, until it 
   const form = page.getByRole("form", { name: "Let a program act for you" });
   await form.getByLabel("What it is called").fill("Timesheet");
   await form.getByLabel(/^See comments/).check();
+  await form.getByLabel("Your password").fill(PASSWORD);
   await sound(page, "programs that act for somebody");
   await form.getByRole("button", { name: "Make its secret" }).click();
   await form.getByRole("button", { name: "Copy" }).click();

@@ -7,7 +7,7 @@ import { contentDigest } from "../testing/server";
 let count = 0;
 
 const WORKSPACE = "Fenn & Lark Glasshouses";
-const PASSWORD = "ridge-vent-and-putty";
+export const PASSWORD = "ridge-vent-and-putty";
 const newAddress = () => `p${Date.now().toString(36)}${count++}@glasshouse.test`;
 
 /** A new person with a workspace of their own, signed in without a page. @returns their address */
