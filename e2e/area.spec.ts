@@ -63,6 +63,8 @@ async function recordFor(page: Page, seconds: number): Promise<string> {
   return stopAndOpen(page);
 }
 
+test.use({ asShipped: true });
+
 test("a part of a surface is recorded to the pixel, and a quality as it says", async ({ baseURL, launchOptions }) => {
   const browser = await browserSharing("Test pattern", launchOptions);
   try {

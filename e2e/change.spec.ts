@@ -54,6 +54,8 @@ function toneAt(file: string, from: number): number {
   return 48_000 / periods.sort((a, b) => a - b)[periods.length >> 1]!;
 }
 
+test.use({ asShipped: true });
+
 test("what is shown and with what is changed in the middle of a take, and the tracks go on", async ({ page }) => {
   await page.addInitScript(APART);
   await signUp(page);

@@ -35,6 +35,8 @@ const line = (page: Page, name: string) =>
     .getByRole("listitem")
     .filter({ has: page.getByText(name, { exact: true }) });
 
+test.use({ asShipped: true });
+
 test("the ready check measures voice and light, says how to mend them, and is told in one line", async ({ page }) => {
   await page.addInitScript(DESK);
   await signUp(page);

@@ -102,6 +102,8 @@ const seenWhilePlaying = (page: Page, seconds: number) =>
 
 const median = (values: number[]) => [...values].sort((a, b) => a - b)[values.length >> 1]!;
 
+test.use({ asShipped: true });
+
 test("two pictures of one moment are recorded, and played, as one moment", async ({ baseURL, launchOptions }) => {
   const browser = await browserSharing("Time codes", launchOptions);
   try {

@@ -49,6 +49,8 @@ function beeps(file: string): number[] {
   return rises(held, 0.1);
 }
 
+test.use({ asShipped: true });
+
 test("what flashes and beeps at one moment is recorded at one moment", async ({ baseURL, launchOptions }) => {
   const aloud = { ...launchOptions, ignoreDefaultArgs: ["--mute-audio"] };
   const browser = await browserSharing("Flash and beep", aloud);

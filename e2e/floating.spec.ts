@@ -6,6 +6,8 @@ import { accessible, chooseSurface, fold, phase, recordedSeconds, signUp } from 
 const HEARD = /decibels, (?!silent)/;
 const clock = (page: Page) => page.getByRole("timer", { name: "Recorded" });
 
+test.use({ asShipped: true });
+
 test("the controls float above all windows: the count-in, every deed, every key, and on every page", async ({
   page,
 }) => {

@@ -1,6 +1,8 @@
 import { expect, test } from "./test";
 import { inStep, phase, recordedSeconds, signUp, signUpByForm, startRecording, stopAndOpen } from "./steps";
 
+test.use({ asShipped: true });
+
 test("from pressing Record to a stranger who watches", async ({ page, browser }) => {
   // A computer with room for the encoder that every player's sound needs; here it may have two cores only.
   await page.addInitScript(() => Object.defineProperty(navigator, "hardwareConcurrency", { value: 8 }));

@@ -41,6 +41,8 @@ function loudnessOf(file: string): number {
   return Number(/I:\s+(-?[\d.]+) LUFS\s+Threshold/.exec(stderr.toString().split("Summary:")[1]!)![1]);
 }
 
+test.use({ asShipped: true });
+
 test("ten seconds are rehearsed and never sent; the gain that they ask for is what is recorded", async ({ page }) => {
   const sent: string[] = [];
   page.on("request", (request) => request.method() !== "GET" && sent.push(new URL(request.url()).pathname));

@@ -3,6 +3,8 @@ import { expect, test } from "./test";
 import { fileOf, run } from "./decoded";
 import { chooseSurface, phase, signUp } from "./steps";
 
+test.use({ asShipped: true });
+
 test("starts by itself at a time, and ends by itself after a minute", async ({ page }) => {
   await signUp(page);
   await page.goto("/record");
