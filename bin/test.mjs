@@ -47,11 +47,11 @@ const check = async (name, ...commands) => {
   for (const [program, ...args] of commands) {
     ok &&= await new Promise((done) => {
       const child = spawn(program, args, { stdio: ["ignore", "pipe", "pipe"], env });
-      for (const stream of [child.stdout, child.stderr]) stream.on("data", (part) => said.push(part));
+      for (const stream of [child.stdout, child.stderr]) stream.setEncoding("utf8").on("data", (part) => said.push(part));
       child.once("error", () => done(false)).once("close", (code) => done(code === 0));
     });
   }
-  console.log(`--- ${name}\n${ok ? "" : Buffer.concat(said)}`);
+  console.log(`--- ${name}\n${ok ? "" : said.join("")}`);
   count(name, ok ? 1 : 0, ok ? 0 : 1);
 };
 const npx = (...args) => ["npx", "--no-install", ...args];

@@ -25,6 +25,10 @@ describe("settings", () => {
     expect(readSettings({ DATA_DIR: dir }).host).toBe("127.0.0.1");
     expect(readSettings({ DATA_DIR: dir, HOST: "localhost" }).host).toBe("localhost");
     expect(readSettings({ DATA_DIR: dir, DEMO: "off" }).host).toBeNull();
+    // Where others can come, there is no sample unless it is asked for, and then it is refused.
+    const demo = (env: Record<string, string>) => readSettings({ DATA_DIR: dir, ...env }).demo;
+    expect([demo({}), demo({ HOST: "::1", PUBLIC_URL: "http://127.0.0.1:80" })]).toEqual([true, true]);
+    expect([demo({ HOST: "0.0.0.0" }), demo({ PUBLIC_URL: "https://nod.example" })]).toEqual([false, false]);
     expect(readSettings({ DATA_DIR: dir, DEMO: "off", HOST: "0.0.0.0" }).host).toBe("0.0.0.0");
   });
 
@@ -48,7 +52,9 @@ describe("settings", () => {
     [{ SESSION_SECRET: "short" }, /SESSION_SECRET/],
     [{ TRUST_PROXY: "everybody" }, /TRUST_PROXY/],
     [{ TRUST_PROXY: "10.0.0.0/99" }, /TRUST_PROXY/],
-    [{ HOST: "0.0.0.0" }, /DEMO=off/],
+    [{ DEMO: "on", HOST: "0.0.0.0" }, /DEMO=off, or leave HOST/],
+    [{ DEMO: "on", PUBLIC_URL: "https://nod.example" }, /leave PUBLIC_URL/],
+    [{ DEMO: "on", HOST: "10.0.0.2", PUBLIC_URL: "https://nod.example" }, /leave HOST .* and PUBLIC_URL/],
     [{ DATA_DIR: "/etc/passwd/data" }, /cannot be used/],
   ])("refuses %j and says which", (env, message) => {
     expect(() => readSettings({ DATA_DIR: dir, ...env })).toThrow(SettingsError);

@@ -60,7 +60,7 @@ const schema = Joi.object({
     .default("all"),
   COURSE_PORT: Joi.number().port(),
   CHANNEL_PORT: Joi.number().port(),
-  DEMO: Joi.string().valid("on", "off").default("on"),
+  DEMO: Joi.string().valid("on", "off"),
   LOG_LEVEL: Joi.string().valid("debug", "info", "warn", "error", "silent").default("info"),
 }).options({ abortEarly: false, stripUnknown: true });
 
@@ -75,20 +75,22 @@ export function readSettings(env: Record<string, string | undefined>): Settings 
     throw new SettingsError(`Settings: ${error.details.map((d) => d.message).join("; ")}. See the table in README.md.`);
   const dataDir = resolve(value.DATA_DIR as string);
   makeDirectory(dataDir);
+  const publicUrl = ((value.PUBLIC_URL as string | undefined) ?? `http://localhost:${value.PORT}`).replace(/\/+$/, "");
+  const demo = isDemo(value as Pick<Given, "DEMO" | "HOST">, publicUrl);
   return {
     port: value.PORT as number,
     dataDir,
     databaseUrl: (value.DATABASE_URL as string | undefined) ?? null,
     storageUrl: (value.STORAGE_URL as string | undefined) ?? `file:${join(dataDir, "media")}`,
-    publicUrl: ((value.PUBLIC_URL as string | undefined) ?? `http://localhost:${value.PORT}`).replace(/\/+$/, ""),
+    publicUrl,
     sessionSecret: (value.SESSION_SECRET as string | undefined) ?? keptSecret(join(dataDir, "session-secret")),
     logLevel: value.LOG_LEVEL as string,
     role: value.ROLE as Role,
-    host: hostOf(value.HOST as string | undefined, value.DEMO === "on"),
+    host: (value.HOST as string | undefined) ?? (demo ? "127.0.0.1" : null),
     trustProxy: trustOf(value.TRUST_PROXY as string | undefined),
     mailUrl: (value.MAIL_URL as string | undefined) ?? null,
     mailFrom: value.MAIL_FROM as string,
-    demo: value.DEMO === "on",
+    demo,
     coursePort: (value.COURSE_PORT as number | undefined) ?? besides(value.PORT as number, 1),
     channelPort: (value.CHANNEL_PORT as number | undefined) ?? besides(value.PORT as number, 2),
   };
@@ -96,12 +98,22 @@ export function readSettings(env: Record<string, string | undefined>): Settings 
 
 const besides = (port: number, by: number) => (port + by <= 65_535 ? port + by : port - by);
 
-/** The sample lets anybody sign in as its people: it is for this computer alone. */
-function hostOf(host: string | undefined, demo: boolean): string | null {
-  if (!demo) return host ?? null;
-  if (host === undefined || isLoopback(host)) return host ?? "127.0.0.1";
+type Given = Record<"DEMO" | "HOST", string | undefined>;
+
+/**
+ * The sample lets anybody sign in as its people, and lets them ask this computer: it is for this computer alone, and
+ * behind no proxy that others can reach. Without a word about it, it is there where nobody else can be.
+ */
+function isDemo({ DEMO, HOST }: Given, publicUrl: string): boolean {
+  if (DEMO === "off") return false;
+  const elsewhere = [
+    ...(HOST === undefined || isLoopback(HOST) ? [] : [`HOST (${HOST})`]),
+    ...(isLoopback(new URL(publicUrl).hostname) ? [] : [`PUBLIC_URL (${publicUrl})`]),
+  ];
+  if (elsewhere.length === 0) return true;
+  if (DEMO === undefined) return false;
   throw new SettingsError(
-    `Settings: with DEMO=on anybody can sign in as the people of the sample, so it listens on this computer only. Set DEMO=off, or leave HOST (${host}) out.`,
+    `Settings: with DEMO=on anybody can sign in as the people of the sample, so it is for this computer only. Set DEMO=off, or leave ${elsewhere.join(" and ")} out.`,
   );
 }
 

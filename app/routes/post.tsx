@@ -35,7 +35,10 @@ export default function PostPage({ loaderData }: Route.ComponentProps) {
   return (
     <Box sx={{ maxWidth: 960, mx: "auto", px: { xs: 1.5, sm: 3 }, py: { xs: 2, md: 4 } }}>
       <Typography variant="h1">Post</Typography>
-      <Typography sx={{ mb: 3 }}>What would be mailed. The sample has no mail server, so it stays here.</Typography>
+      <Typography sx={{ mb: 3 }}>
+        What would be mailed. The sample has no mail server, so it stays here. Letters that let somebody into an account
+        are not shown.
+      </Typography>
       {mails.map(({ id, subject, toName, toAddress, madeAt, text, html, failed, shownAt }) => (
         <Box key={id} component="article" aria-label={subject} sx={{ borderTop: "1px solid", py: 2 }}>
           <Typography variant="h2">{subject}</Typography>

@@ -35,10 +35,13 @@ export function JoinLinks({ links, mails }: { links: Link[]; mails: boolean }) {
       <Box sx={{ display: "flex", gap: 1.5, flexWrap: "wrap", mb: 2 }}>
         <SelectField label="They join as" value={role} names={ROLE_NAMES} onChoose={setRole} minWidth={140} />
         <SelectField label="The link is open" value={days} names={DAYS} onChoose={setDays} minWidth={140} />
-        <Button variant="outlined" onClick={make} disabled={busy}>
+        <Button variant="outlined" onClick={make} disabled={busy || role === "owner"}>
           Make a link to join
         </Button>
       </Box>
+      {role === "owner" && (
+        <Typography sx={{ mb: 2 }}>Owners join only by a link that is mailed to them.</Typography>
+      )}
       {mails && <InviteForm as={{ role, days }} />}
       <FormError error={fetcher.data?.error} sx={{ mb: 2 }} />
       {links.length > 0 && (

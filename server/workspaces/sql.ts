@@ -43,6 +43,19 @@ export const TAKE_LINK = `
 update join_links set closed_at = case when address is null then closed_at else now() end
  where token = $1 and closed_at is null and ends_at > now() returning id`;
 
+/** Was person $1 taken out of the workspace of the open join link $2, which is for whoever has it? */
+export const TAKEN_OUT = /* sql */ `
+select 1 from join_links l join removed_members r on r.workspace_id = l.workspace_id
+ where l.token = $2 and l.address is null and r.person_id = $1`;
+
+/** Person $2 was taken out of workspace $1. */
+export const PUT_TAKEN_OUT = /* sql */ `
+insert into removed_members (workspace_id, person_id) values ($1, $2) on conflict do nothing returning person_id`;
+
+/** Person $2 belongs to workspace $1 again. */
+export const BACK_AGAIN = /* sql */ `
+delete from removed_members where workspace_id = $1 and person_id = $2 returning person_id`;
+
 /** What the open join link $1 leads to. */
 export const LINK = `
 select w.id as "workspaceId", w.name as "workspaceName", l.role, p.name as "madeBy"

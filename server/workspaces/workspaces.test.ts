@@ -59,7 +59,7 @@ describe("joining a workspace", () => {
     await expect(runtime.accounts.signUpToJoin(late, link!.token, "a")).rejects.toMatchObject({ status: 404 });
     expect(await runtime.db.models.Person.count({ where: { email: late.email } })).toBe(0);
 
-    await workspaces.makeLink(orla, { role: "owner", days: 1 });
+    await workspaces.makeLink(orla, { role: "member", days: 1 });
     await runtime.db.models.JoinLink.update({ endsAt: new Date() }, { where: { workspaceId: orla.workspaceId } });
     expect(await workspaces.links(orla)).toEqual([]);
     for (const token of ["", "x", "%00", "a".repeat(200)]) {
@@ -73,7 +73,7 @@ describe("joining a workspace", () => {
     expect(await workspaces.links(bram)).toEqual([]);
     const [link] = await workspaces.links(orla);
     const asBram: Promise<unknown>[] = [
-      workspaces.makeLink(bram, { role: "owner", days: 1 }),
+      workspaces.makeLink(bram, { role: "member", days: 1 }),
       workspaces.closeLink(bram, link!.id),
       workspaces.changeRole(bram, { person: bram.id, role: "owner" }),
       workspaces.remove(bram, { person: orla.id, heir: bram.id }),
@@ -82,6 +82,31 @@ describe("joining a workspace", () => {
     const stranger = await newMember(runtime);
     await workspaces.closeLink(stranger, link!.id);
     expect((await workspaces.links(orla)).length).toBe(1);
+  });
+});
+
+describe("somebody who was taken out", () => {
+  it("comes back by no link that is for whoever has it, and by one that was mailed", async () => {
+    const orla = await newMember(runtime);
+    const bram = await colleagueOf(runtime, orla);
+    const [open] = await workspaces.links(orla);
+    await workspaces.remove(orla, { person: bram.id, heir: orla.id });
+    const join = (token: string) => codeOf(workspaces.join(bram.id, token));
+    expect(await join(open!.token)).toBe("taken-out");
+    await workspaces.makeLink(orla, { role: "member", days: 1 });
+    for (const { token } of await workspaces.links(orla)) expect(await join(token)).toBe("taken-out");
+    await workspaces.invite(orla, { who: `Bram Lark <${bram.email}>`, role: "member", days: 1 });
+    const mailed = (await workspaces.links(orla)).find(({ address }) => address !== null)!;
+    expect(await join(mailed.token)).toBe("done");
+    // From then on they belong to it as anybody does, and may leave and come back.
+    await workspaces.changeRole(orla, { person: bram.id, role: "owner" });
+    await workspaces.remove(await again(bram, orla.workspaceId), { person: bram.id, heir: orla.id });
+    expect(await join(open!.token)).toBe("done");
+  });
+
+  it("nor is anybody made an owner by one", async () => {
+    const orla = await newMember(runtime);
+    expect(await codeOf(workspaces.makeLink(orla, { role: "owner", days: 1 }))).toBe("owner-link");
   });
 });
 

@@ -12,7 +12,7 @@ import { Problem } from "../http/problem";
 import type { FolderPeople } from "../folders/people";
 import { passOn } from "./pass-on";
 import type { NewMail, Post } from "../mail/post";
-import { LINK, LINKS, PEOPLE, TAKE_LINK } from "./sql";
+import { BACK_AGAIN, LINK, LINKS, PEOPLE, PUT_TAKEN_OUT, TAKEN_OUT, TAKE_LINK } from "./sql";
 
 /** For how many days a join link can be open. */
 export const LINK_DAYS = [1, 7, 30] as const;
@@ -131,9 +131,11 @@ export class Workspaces {
     return mayInWorkspace(member, "manage", member.workspaceId) ? this.#openLinks(member.workspaceId) : [];
   }
 
-  /** @throws {Problem} 403 for those who may not, 422 for too many */
+  /** @throws {Problem} 403 for those who may not, 422 for too many, and for owners */
   async makeLink(member: SignedIn, { role, days }: { role: MemberRole; days: number }): Promise<void> {
     requireDeed(member, "manage");
+    if (role === "owner")
+      throw new Problem(422, "owner-link", "A link for whoever has it makes no owners. Invite them by mail.");
     const open = await this.#openLinks(member.workspaceId);
     if (open.length >= MOST_LINKS)
       throw new Problem(422, "too-many", `At most ${MOST_LINKS} links can be open at once.`);
@@ -227,14 +229,18 @@ export class Workspaces {
   /**
    * Makes a person a member by a join link. Whoever belongs to it already keeps what they are there.
    * @returns the workspace's id
+   * @throws {Problem} 403 for somebody who was taken out, and comes by a link that is for whoever has it; as `linkOf`
    */
   async join(personId: string, token: string, transaction?: Transaction): Promise<string> {
     const { workspaceId, role } = await this.linkOf(token, transaction);
     const there = await this.db.models.Member.count({ where: { workspaceId, personId }, transaction });
+    if (there === 0 && (await this.db.rows(TAKEN_OUT, [personId, token], transaction)).length > 0)
+      throw new Problem(403, "taken-out", "You were taken out of this workspace. An owner can invite you by mail.");
     // One that was mailed to somebody lets in one person, also when two come at once.
     if (there === 0 && (await this.db.rows(TAKE_LINK, [token], transaction)).length === 0) throw notOpen();
     const member = { workspaceId, personId, role };
     await this.db.models.Member.bulkCreate([member], { ignoreDuplicates: true, transaction });
+    await this.db.rows(BACK_AGAIN, [workspaceId, personId], transaction);
     if (!transaction) await this.parts.sessions.changed(personId);
     return workspaceId;
   }
@@ -269,6 +275,8 @@ export class Workspaces {
         throw new Problem(422, "no-heir", "Whoever gets their recordings has to belong to this workspace.");
       }
       await this.takeOut({ workspaceId, person, heir }, transaction);
+      // Whoever leaves by themselves may come back.
+      if (person !== member.id) await this.db.rows(PUT_TAKEN_OUT, [workspaceId, person], transaction);
       // Nobody is without a workspace: somebody who leaves their only one gets one of their own.
       const left = await this.db.models.Member.count({ where: { personId: person }, transaction });
       const name = (await this.db.models.Person.findByPk(person, { transaction }))!.name;

@@ -30,6 +30,7 @@ import { places } from "./029-places";
 import { channels } from "./030-channels";
 import { commentPages } from "./032-comment-pages";
 import { recovery } from "./033-recovery";
+import { removed } from "./034-removed";
 import { clientFeeds } from "./031-client-feeds";
 
 /** In order. A migration that has landed is never changed; a new one is added. */
@@ -67,4 +68,5 @@ export const migrations: { name: string; sql: string }[] = [
   { name: "031-client-feeds", sql: clientFeeds },
   { name: "032-comment-pages", sql: commentPages },
   { name: "033-recovery", sql: recovery },
+  { name: "034-removed", sql: removed },
 ];
