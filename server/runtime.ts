@@ -366,7 +366,7 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
     passkeys: new Passkeys({ db, account, log }, settings),
     programs,
     hooks,
-    accounts: new Accounts(db, await SignInLimits.open(db), workspaces),
+    accounts: new Accounts(db, await SignInLimits.open(db), workspaces, settings.signUp),
     ingest: new Ingest(db, storage, takes, makePosterLater),
     playback,
     library,

@@ -30,6 +30,8 @@ export interface Settings {
   mailFrom: string;
   /** load the sample practice into an empty database, and let anybody sign in as its people */
   demo: boolean;
+  /** may anybody start a workspace, or only join one by a link? The first account can be made in any case */
+  signUp: "open" | "invited";
   /** where the page of a course of the sample is, which is another site; on this computer alone */
   coursePort: number;
   /** and the channel to which recordings can be sent */
@@ -61,6 +63,7 @@ const schema = Joi.object({
   COURSE_PORT: Joi.number().port(),
   CHANNEL_PORT: Joi.number().port(),
   DEMO: Joi.string().valid("on", "off"),
+  SIGN_UP: Joi.string().valid("open", "invited").default("open"),
   LOG_LEVEL: Joi.string().valid("debug", "info", "warn", "error", "silent").default("info"),
 }).options({ abortEarly: false, stripUnknown: true });
 
@@ -91,6 +94,7 @@ export function readSettings(env: Record<string, string | undefined>): Settings 
     mailUrl: (value.MAIL_URL as string | undefined) ?? null,
     mailFrom: value.MAIL_FROM as string,
     demo,
+    signUp: value.SIGN_UP as Settings["signUp"],
     coursePort: (value.COURSE_PORT as number | undefined) ?? besides(value.PORT as number, 1),
     channelPort: (value.CHANNEL_PORT as number | undefined) ?? besides(value.PORT as number, 2),
   };

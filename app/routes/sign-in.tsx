@@ -14,12 +14,13 @@ import type { Route } from "./+types/sign-in";
 
 export const meta: Route.MetaFunction = () => [{ title: "Sign in · Clear Nod" }];
 
-export function loader({ context, url }: Route.LoaderArgs) {
+export async function loader({ context, url }: Route.LoaderArgs) {
   const app = context.get(appContext);
   if (app.member) throw redirect(ownPath(url.searchParams.get("to")));
   const { passkeys } = app.runtime;
   return {
     byPasskey: passkeys.offered,
+    open: await app.runtime.accounts.isOpen(),
     demo: app.runtime.demo.map(({ name, email, role }) => ({ name, email, role })),
   };
 }
@@ -63,7 +64,11 @@ export default function SignIn({ actionData, loaderData }: Route.ComponentProps)
       {loaderData.byPasskey && <PasskeyButton to={to} />}
       <Link to="/forgot">I have forgotten my password</Link>
       <br />
-      New here? <Link to={to ? `/sign-up?to=${encodeURIComponent(to)}` : "/sign-up"}>Start a workspace</Link>
+      {loaderData.open && (
+        <>
+          New here? <Link to={to ? `/sign-up?to=${encodeURIComponent(to)}` : "/sign-up"}>Start a workspace</Link>
+        </>
+      )}
       {loaderData.demo.length > 0 && <SamplePeople people={loaderData.demo} />}
     </FormPage>
   );

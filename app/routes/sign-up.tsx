@@ -1,6 +1,7 @@
 import { Link, redirect } from "react-router";
 import { signUpForm, signUpToJoinForm, type NewAccount, type SignUp } from "#server/accounts/accounts";
 import { FormPage } from "../components/FormPage";
+import { Notice } from "../components/Notice";
 import { readFields } from "../services/fields.server";
 import { orNotFound, ownPath, readForm, refusal } from "../services/guard.server";
 import { enter } from "../services/session.server";
@@ -19,7 +20,7 @@ export async function loader({ context, url }: Route.LoaderArgs) {
   const join = joinOf(url);
   if (app.member) throw redirect(join ? `/join/${encodeURIComponent(join)}` : "/library");
   const link = join === null ? null : await orNotFound(app.runtime.workspaces.linkOf(join));
-  return { joins: link?.workspaceName ?? null };
+  return { joins: link?.workspaceName ?? null, open: link !== null || (await app.runtime.accounts.isOpen()) };
 }
 
 export async function action({ context, request, url }: Route.ActionArgs) {
@@ -48,7 +49,13 @@ const WORKSPACE_FIELD = {
   helperText: "The name of your practice, team or class.",
 };
 
-export default function SignUpPage({ actionData, loaderData: { joins } }: Route.ComponentProps) {
+export default function SignUpPage({ actionData, loaderData: { joins, open } }: Route.ComponentProps) {
+  if (!open)
+    return (
+      <Notice title="You need an invitation">
+        Accounts are made by invitation here. Ask a colleague who has one to invite you.
+      </Notice>
+    );
   return (
     <FormPage
       title={titleOf(joins)}

@@ -39,9 +39,7 @@ export function JoinLinks({ links, mails }: { links: Link[]; mails: boolean }) {
           Make a link to join
         </Button>
       </Box>
-      {role === "owner" && (
-        <Typography sx={{ mb: 2 }}>Owners join only by a link that is mailed to them.</Typography>
-      )}
+      {role === "owner" && <Typography sx={{ mb: 2 }}>Owners join only by a link that is mailed to them.</Typography>}
       {mails && <InviteForm as={{ role, days }} />}
       <FormError error={fetcher.data?.error} sx={{ mb: 2 }} />
       {links.length > 0 && (

@@ -270,6 +270,24 @@ export class Account {
     });
   }
 
+  /** Mails somebody that their account has ended: there is nothing left that a link could lead to. */
+  async tellOfEnd({ name, email }: Pick<SignedIn, "name" | "email">): Promise<void> {
+    const { post } = this.parts;
+    const title = "Your account has ended";
+    const paragraphs = [
+      "Your account at Clear Nod was deleted, as you asked. You cannot sign in any more.",
+      "If it was not you, tell whoever runs this server at once: they may be able to restore it from a backup.",
+    ];
+    const to = { address: email, name };
+    const id = await post.write({
+      kind: "changed",
+      to,
+      from: null,
+      letter: { subject: title, title, paragraphs, foot: [] },
+    });
+    await post.carryLater([id]);
+  }
+
   /** Mails somebody what has changed of their account. @param link what they can do where it was not them */
   async tellOfChange(
     { name, email }: Pick<SignedIn, "name" | "email">,

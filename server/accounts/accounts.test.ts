@@ -17,6 +17,10 @@ const person = {
   password: "ridge-vent-and-putty",
 };
 
+async function memberOf(of: Runtime, email: string) {
+  const { id } = (await of.db.models.Person.findOne({ where: { email } }))!;
+  return (await of.sessions.member(await of.sessions.start(id)))!;
+}
 const from = (address: string, computer: string | null = null) => ({ address, computer });
 
 describe("accounts", () => {
@@ -120,6 +124,20 @@ describe("accounts", () => {
     await expect(
       limits.attempt({ address: "10.5.0.1", email: "ida@glasshouse.test", computer: null }),
     ).rejects.toMatchObject({ status: 429, detail: { retryAfter: expect.toSatisfy((s: number) => s <= 60) } });
+  });
+
+  it("are made by invitation alone where that is set, but for the first", async () => {
+    const closed = await freshRuntime(inject("databaseUrl"), { SIGN_UP: "invited" });
+    const sign = (n: number) =>
+      codeOf(closed.accounts.signUp({ ...person, email: `first${n}@glasshouse.test` }, "10.6.0.1"));
+    expect([await closed.accounts.isOpen(), await sign(1), await sign(2)]).toEqual([true, "done", "invited-only"]);
+    expect(await closed.accounts.isOpen()).toBe(false);
+    const member = await memberOf(closed, "first1@glasshouse.test");
+    await closed.workspaces.makeLink(member, { role: "member", days: 1 });
+    const [link] = await closed.workspaces.links(member);
+    const invited = { name: "Tom Reed", email: "tom@glasshouse.test", password: person.password };
+    expect(await codeOf(closed.accounts.signUpToJoin(invited, link!.token, "10.6.0.1"))).toBe("done");
+    await closed.close();
   });
 
   it("remember up to five accounts on one computer, and no forged cookie", () => {

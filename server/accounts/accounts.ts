@@ -4,6 +4,7 @@ import { UniqueConstraintError, type Transaction } from "sequelize";
 import type { Database } from "../database/connection";
 import { nameOf } from "../http/fields";
 import { Problem } from "../http/problem";
+import type { Settings } from "../settings";
 import type { Workspaces } from "../workspaces/workspaces";
 import type { Attempt, SignInLimits } from "./limits";
 import { hashPassword, isPassword, type PasswordOf } from "./passwords";
@@ -50,14 +51,22 @@ export class Accounts {
     private readonly db: Database,
     private readonly limits: SignInLimits,
     private readonly workspaces: Pick<Workspaces, "createFor" | "join">,
+    private readonly signUps: Settings["signUp"] = "open",
   ) {}
+
+  /** May somebody start a workspace without being invited? Whoever comes first may in any case. */
+  async isOpen(): Promise<boolean> {
+    return this.signUps === "open" || (await this.db.models.Person.findOne({ attributes: ["id"] })) === null;
+  }
 
   /**
    * Makes a workspace and the person who owns it.
    * @returns the person's id
-   * @throws {Problem} 409 if the address is taken, 429 after very many from one network address
+   * @throws {Problem} 403 where one has to be invited, 409 if the address is taken, 429 after very many from one network
+   * address
    */
-  signUp({ workspace, ...account }: SignUp, address: string): Promise<string> {
+  async signUp({ workspace, ...account }: SignUp, address: string): Promise<string> {
+    if (!(await this.isOpen())) throw new Problem(403, "invited-only", "Here an account is made by an invitation.");
     return this.#make(account, address, async (personId, transaction) => {
       await this.workspaces.createFor(personId, workspace, transaction);
     });

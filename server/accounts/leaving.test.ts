@@ -48,7 +48,7 @@ describe("an account that ends", () => {
     expect(await Workspace.findByPk(alone.workspaceId)).toBeNull();
     expect(await Recording.findByPk(recording.id)).toBeNull();
     const [mail] = await runtime.db.models.Mail.findAll({ where: { toAddress: alone.email } });
-    expect(mail!.subject).toBe("Your account has changed");
+    expect(mail!.subject).toBe("Your account has ended");
     // The address is free again.
     const account = { name: "Ida Crake", workspace: "Anew", email: alone.email, password: PASSWORD };
     expect(await codeOf(runtime.accounts.signUp(account, "198.51.100.7"))).toBe("done");

@@ -97,7 +97,7 @@ export class Leaving {
       for (const id of gone.recordingIds) await this.parts.stopWork(id);
       await removeMedia(this.parts, gone.recordingIds, gone.takes);
     });
-    await account.tellOfChange(member, "Your account has ended, as you wanted.");
+    await account.tellOfEnd(member);
   }
 
   /** Ends when the files of everybody who has left are removed. */
