@@ -69,7 +69,7 @@ export function createFramework(runtime: Runtime, build: ServerBuild | (() => Pr
       agent: req.headers["user-agent"] ?? "",
       address: runtime.addressOf(req),
     });
-    const request = await toRequest(req, res, member !== null);
+    const request = await toRequest(req, res, { member, address: runtime.addressOf(req) });
     const answer = () => handle(request, context);
     const isNobody = subject?.id === null && !subject.passes?.length && cookieOf(GUEST_COOKIE) === null;
     const link = isNobody ? linkOf(req) : null;
@@ -100,7 +100,11 @@ const isStrangersLook = (req: IncomingMessage) =>
 /** What React Router answers. Other methods are no question that a page has an answer to (RFC 9110, 9.1). */
 const METHODS = ["GET", "HEAD", "POST", "PUT", "PATCH", "DELETE", "OPTIONS"];
 
-async function toRequest(req: IncomingMessage, res: ServerResponse, signedIn: boolean): Promise<Request> {
+async function toRequest(
+  req: IncomingMessage,
+  res: ServerResponse,
+  { member, address }: { member: { id: string } | null; address: string },
+): Promise<Request> {
   if (!METHODS.includes(req.method!)) throw new Problem(405, "no-such-method", "This is not done here.");
   const url = urlOf(req);
   const left = new AbortController();
@@ -109,7 +113,9 @@ async function toRequest(req: IncomingMessage, res: ServerResponse, signedIn: bo
   for (const [name, value] of Object.entries(req.headers)) {
     for (const one of Array.isArray(value) ? value : [value]) if (one !== undefined) headers.append(name, one);
   }
-  const body = hasBody(req) ? await readBody(req, limitsOf(url.pathname, signedIn)) : null;
+  const body = hasBody(req)
+    ? await readBody(req, limitsOf(url.pathname, member !== null), member?.id ?? address)
+    : null;
   return new Request(url, { method: req.method, headers, signal: left.signal, body: body as BodyInit | null });
 }
 

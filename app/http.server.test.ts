@@ -6,6 +6,7 @@ import type { ServerBuild } from "react-router";
 import { freshRuntime, newMember } from "../testing/server";
 import { createHttpServer } from "./http.server";
 import { ownPath } from "./services/guard.server";
+import { inHand } from "#server/http/in-hand";
 import type { Runtime } from "#server/runtime";
 
 /** One route that says how much has come, in the form of a build. */
@@ -117,6 +118,28 @@ describe("bodies are bounded before any action sees them", () => {
   });
 });
 
+describe("bodies that do not end", () => {
+  it("are so much of one, and gone when whoever sends them is", async () => {
+    const one = `POST /figures/abc.data HTTP/1.1\r\nHost: localhost:${port}\r\nCookie: ${cookie}\r\n`;
+    const part = zeros(4_000_000);
+    const answers: string[] = [];
+    const sockets = Array.from({ length: 40 }, () => {
+      const socket = connect(port, "127.0.0.1", () => {
+        socket.write(`${one}Content-Length: 4194304\r\n\r\n`);
+        socket.write(part);
+      });
+      socket.on("data", (said) => answers.push(said.toString().slice(0, 12))).on("error", () => undefined);
+      return socket;
+    });
+    // 33 of them are 128 MB; the rest is refused at once.
+    await vi.waitUntil(() => answers.length >= 7, 10_000);
+    expect(new Set(answers)).toEqual(new Set(["HTTP/1.1 503"]));
+    expect(inHand.bytes).toBeLessThanOrEqual(128 * 1024 * 1024);
+    for (const socket of sockets) socket.destroy();
+    await vi.waitUntil(() => inHand.bytes === 0, 10_000);
+  });
+});
+
 describe("names and targets", () => {
   it.each([
     ["localhost", 404],
@@ -128,7 +151,7 @@ describe("names and targets", () => {
     expect(answer.status === 421).toBe(status === 421);
   });
 
-  it.each(["OPTIONS * HTTP/1.1", "GET http://evil.example/sign-in HTTP/1.1", "GET //[ HTTP/1.1"])(
+  it.each(["OPTIONS * HTTP/1.1", "TRACE / HTTP/1.1", "GET http://evil.example/sign-in HTTP/1.1", "GET //[ HTTP/1.1"])(
     "%s is a bad request, not a failure",
     async (line) => {
       const said = await raw(`${line}\r\nHost: localhost:${port}\r\nConnection: close\r\n\r\n`);

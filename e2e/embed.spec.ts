@@ -193,12 +193,15 @@ test("programs are told of a link what anybody may see, and nothing of the rest 
     [link, { maxwidth: "-3" }, 400],
     ["", {}, 400],
     ["javascript:alert(1)", {}, 400],
+    ["http://%", {}, 400],
     ["https://elsewhere.example/w/AAAAAAAAAAAAAAAAAAAAAA", {}, 404],
     [link.slice(0, -1), {}, 404],
     [`${baseURL}/s/aaaaaaaa`, {}, 404],
     [`${baseURL}/library`, {}, 404],
   ] as [string, Record<string, string>, number][])
     expect((await ask(of, more)).status(), `${of} ${JSON.stringify(more)}`).toBe(status);
+  for (const made of ["__proto__", "constructor", "x"])
+    expect((await page.request.get(`/recordings/${recordingId}/looks/1/${made}`)).status(), made).toBe(404);
   const change = { form: { do: "share", password: "third bay" } };
   expect((await page.request.post(`/recordings/${recordingId}`, change)).status()).toBe(200);
   const [locked, nowhere] = await Promise.all([ask(link), ask(link.slice(0, -4) + "AAAA")]);

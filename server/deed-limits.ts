@@ -39,6 +39,8 @@ const POLICIES = {
   invite: { viewer: 60, address: 900, words: "That were many invitations in a minute." },
   /** wrong passwords at one recording from one address; right ones are not counted */
   password: { viewer: 400, address: 800, seconds: 900, words: "That were many wrong passwords." },
+  /** the same from everywhere, by recording: ten times a class */
+  passwordAnywhere: { viewer: 3_000, address: 3_000, seconds: 900, words: "That were very many wrong passwords." },
   /** codes asked for one mail address from one network address: nobody keeps somebody else from theirs */
   code: { viewer: 5, address: 400, seconds: 900, words: "That were many codes." },
   codeTry: { viewer: 15, address: 900, seconds: 900, words: "That were many tries." },

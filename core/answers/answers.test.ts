@@ -202,5 +202,9 @@ describe("web annotations", () => {
     ).toMatchObject({ comments: [{}], skipped: 3 });
     expect(() => readAnnotations({ hello: 1 })).toThrow(AnnotationError);
     expect(() => readAnnotations("x")).toThrow(AnnotationError);
+    // A collection names its first page, and that names none.
+    const deep = { first: { first: { items: [] } } };
+    expect(() => readAnnotations(deep)).toThrow(AnnotationError);
+    expect(readAnnotations(deep.first).skipped).toBe(0);
   });
 });

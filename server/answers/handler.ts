@@ -66,7 +66,7 @@ async function answer(
     });
     return parts.commentPages.more(recording.id, asked);
   }
-  const body = readJson(await readBody(req, BODIES[door]));
+  const body = readJson(await readBody(req, BODIES[door], who.address));
   const given = checked<unknown>({ visit: visitForm, say: sayForm, spans: spansForm }[door], body);
   const recording = await parts.access.require(subjectOf(who), "answer", token);
   if (door === "say") return parts.sayings.say(recording, who, given as Said);

@@ -226,7 +226,7 @@ export function apiHandler(runtime: Runtime) {
       by,
       id: route.path.exec(path)![1] ?? "",
       query: new URL(req.url!, "http://x").searchParams,
-      body: () => readJson(req),
+      body: () => readJson(req, by.member.id),
       address: runtime.addressOf(req),
     };
     if ("sends" in route.work) return route.work.sends(asked, req, res);
@@ -260,11 +260,11 @@ async function recordingOf({ runtime, by: { member }, id }: Asked, deed: Deed): 
   return recording;
 }
 
-async function readJson(req: IncomingMessage): Promise<unknown> {
+async function readJson(req: IncomingMessage, one: string): Promise<unknown> {
   if (!/^application\/(?:[\w.+-]+\+)?json\b/i.test(req.headers["content-type"] ?? ""))
     throw new Problem(415, "not-json", "Send this as application/json.");
   try {
-    return JSON.parse((await readBody(req, BODY)).toString("utf8"));
+    return JSON.parse((await readBody(req, BODY, one)).toString("utf8"));
   } catch (cause) {
     if (cause instanceof Problem) throw cause;
     throw new Problem(400, "not-json", "The body is not JSON.");

@@ -55,7 +55,7 @@ export function ingestHandler(parts: IngestParts) {
     if (takeId === "trial") {
       if (req.method !== "PUT" || what !== "") throw new Problem(405, "wrong-method", "This address takes PUT.");
       await parts.limits.take("trial", { viewer: member.id, address: parts.addressOf(req) });
-      const { length } = await readBody(req, { most: TRIAL_MAX_BYTES, withinMs: 30_000 });
+      const { length } = await readBody(req, { most: TRIAL_MAX_BYTES, withinMs: 30_000 }, member.id);
       return sendJson(res, 200, { bytes: length });
     }
     const recording = await parts.access.byTake(takeId!);
@@ -73,16 +73,16 @@ export function ingestHandler(parts: IngestParts) {
     }
     if (req.method !== "PUT") throw new Problem(405, "wrong-method", "This address takes PUT.");
     if (what === "note") {
-      await parts.takes.note(takeId!, await readJson(req, noteForm));
+      await parts.takes.note(takeId!, await readJson(req, noteForm, member.id));
       return sendJson(res, 200, {});
     }
     if (what === "entries") {
-      const { entries } = await readJson<{ entries: Entry[] }>(req, entriesForm);
+      const { entries } = await readJson<{ entries: Entry[] }>(req, entriesForm, member.id);
       await putEntries(parts.db, takeId!, entries);
       return sendJson(res, 200, {});
     }
     if (what === "finish")
-      return sendJson(res, 200, await parts.takes.finish(takeId!, await readJson(req, finishForm)));
+      return sendJson(res, 200, await parts.takes.finish(takeId!, await readJson(req, finishForm, member.id)));
 
     if (kindOf(what) === null)
       throw new Problem(
@@ -94,7 +94,7 @@ export function ingestHandler(parts: IngestParts) {
     const number = partText === "init" ? 0 : Number(partText);
     if (!part.test(partText ?? "") || number > LAST_NUMBER) throw notHere();
     const announced = readContentDigest(req.headers["content-digest"]);
-    const body = await readBody(req, { most: SEGMENT_MAX_BYTES, withinMs: 4 * 60_000 });
+    const body = await readBody(req, { most: SEGMENT_MAX_BYTES, withinMs: 4 * 60_000 }, member.id);
     const digest = await checkDigest(body, announced);
     const result =
       number === 0
@@ -104,8 +104,8 @@ export function ingestHandler(parts: IngestParts) {
   };
 }
 
-async function readJson<T>(req: IncomingMessage, schema: Joi.ObjectSchema): Promise<T> {
-  const text = (await readBody(req, { most: 1024 * 1024, withinMs: 30_000 })).toString("utf8");
+async function readJson<T>(req: IncomingMessage, schema: Joi.ObjectSchema, one: string): Promise<T> {
+  const text = (await readBody(req, { most: 1024 * 1024, withinMs: 30_000 }, one)).toString("utf8");
   let parsed: unknown;
   try {
     parsed = JSON.parse(text);

@@ -53,7 +53,7 @@ export class Doors {
 
   /**
    * @param recording whose door asks for a password
-   * @throws {Problem} 422 for a wrong one, 429 after very many from one address
+   * @throws {Problem} 422 for a wrong one, 429 after very many from one address, or from all
    */
   async password(recording: KnownRecording, given: string, address: string): Promise<Pass> {
     const { id, password } = recording;
@@ -62,13 +62,16 @@ export class Doors {
     if (this.#right.has(tried)) return pass;
     const row = await this.parts.db.models.Recording.findByPk(id, { attributes: ["passwordHash", "passwordId"] });
     const from = { viewer: `${id} ${address}`, address };
+    const everywhere = { viewer: id, address: id };
     await this.parts.limits.take("password", from);
+    await this.parts.limits.take("passwordAnywhere", everywhere);
     if (
       row?.passwordId !== password ||
       !(await isPassword(row!.passwordHash ?? null, given, { lane: "link", one: address }))
     )
       throw new Problem(422, "wrong-password", "This is not the password. Look at it again, or ask whoever sent it.");
     await this.parts.limits.giveBack("password", from);
+    await this.parts.limits.giveBack("passwordAnywhere", everywhere);
     this.#right.set(tried, true);
     return pass;
   }
