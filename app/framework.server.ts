@@ -145,6 +145,8 @@ async function send(res: ServerResponse, answer: Response | WholePage): Promise<
   res.statusCode = answer.status;
   const cookies = answer.headers.getSetCookie();
   answer.headers.forEach((value, name) => name !== "set-cookie" && res.setHeader(name, value));
+  // The data of a page is kept by nobody longer than the page.
+  if (!res.hasHeader("cache-control")) res.setHeader("cache-control", "private, no-cache");
   if (cookies.length > 0) res.setHeader("set-cookie", cookies);
   if (!answer.body) return void res.end();
   try {

@@ -74,7 +74,7 @@ class Course {
       if (req.headers.host !== new URL(this.url).host) return redirect(res, this.url);
       if (req.method === "POST") {
         if (req.headers.origin !== this.url) throw new Problem(403, "foreign-origin", "This came from another site.");
-        const fields = new URLSearchParams((await readBody(req, FORM)).toString("utf8"));
+        const fields = new URLSearchParams((await readBody(req, FORM, "stand-in")).toString("utf8"));
         if (req.url === "/clear") this.#put = [];
         else await this.#add(fields.get("what")?.trim() ?? "");
         return redirect(res, "/");

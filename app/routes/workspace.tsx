@@ -109,7 +109,10 @@ export async function action({ context, request }: Route.ActionArgs) {
     }
     if (deed === "link") await workspaces.makeLink(member, value);
     if (deed === "invite") {
-      await runtime.limits.take("invite", { viewer: member.id, address: app.address });
+      const from = { viewer: member.id, address: app.address };
+      await runtime.limits.take("invite", from);
+      // One for each who is named, as for every other letter.
+      await runtime.limits.take("send", from, String(value.who).split(/[,;\n]/).length);
       return data({ error: null, invited: await workspaces.invite(member, value) });
     }
     if (deed === "close-link") await workspaces.closeLink(member, value.link);

@@ -79,7 +79,7 @@ export function channel(videos: Videos, url: string, onTrouble: (error: Error) =
   app.get("/videos/:id", (req, res) => sendJson(res, 200, told(known(videos, req), url)));
   app.patch("/videos/:id", async (req, res) => {
     const video = known(videos, req);
-    await videos.change(video, checked(JSON.parse((await readBody(req, BODY)).toString("utf8"))));
+    await videos.change(video, checked(JSON.parse((await readBody(req, BODY, "stand-in")).toString("utf8"))));
     res.sendStatus(204);
   });
   app.delete("/videos/:id", async (req, res) => {
@@ -95,7 +95,7 @@ export function channel(videos: Videos, url: string, onTrouble: (error: Error) =
   });
   app.post(["/wrong", "/come-in", "/leave"], async (req, res) => {
     if (req.headers.origin !== url) throw new Problem(403, "foreign-origin", "This came from another site.");
-    const what = new URLSearchParams((await readBody(req, BODY)).toString("utf8")).get("what");
+    const what = new URLSearchParams((await readBody(req, BODY, "stand-in")).toString("utf8")).get("what");
     if (req.path === "/wrong") {
       breakNext = what === "break";
       videos.failNext = what === "fail";

@@ -2,7 +2,7 @@ import type { AddressInfo } from "node:net";
 import { simpleParser, type ParsedMail } from "mailparser";
 import { SMTPServer } from "smtp-server";
 import { afterAll, beforeAll, describe, expect, inject, it } from "vitest";
-import { freshRuntime, newMember } from "../../testing/server";
+import { codeOf, freshRuntime, newMember } from "../../testing/server";
 import type { SignedIn } from "../accounts/sessions";
 import type { Runtime } from "../runtime";
 import { Bounced, carrierOf, smtpCarrier, type Carrier } from "./carrier";
@@ -283,4 +283,21 @@ describe("sending a recording", () => {
       status: 422,
     });
   });
+});
+
+it("nobody gets more than 40 letters a day that others have sent, from however many accounts", async () => {
+  const senders = [suri, await newMember(runtime, "Mallory One"), await newMember(runtime, "Mallory Two")];
+  const letter = { subject: "Look", title: "Look", paragraphs: ["Words of somebody."], foot: [] };
+  const to = { address: "ida@flooded.example", name: "Ida" };
+  const send = (n: number) => {
+    const { id, name, email } = senders[n % 3]!;
+    return codeOf(post.write({ kind: "recording", to, from: { id, name, address: email }, letter }));
+  };
+  const codes: unknown[] = [];
+  for (let n = 0; n < 42; n++) codes.push(await send(n));
+  expect(codes.slice(38)).toEqual(["done", "done", "many-letters", "many-letters"]);
+  // What she asks for herself comes all the same, and others get theirs.
+  expect(await codeOf(post.write({ kind: "code", to, from: null, letter }))).toBe("done");
+  to.address = "tom@flooded.example";
+  expect(await send(0)).toBe("done");
 });

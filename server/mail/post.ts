@@ -8,7 +8,7 @@ import type { Mail } from "../database/models/mail";
 import { Problem } from "../http/problem";
 import type { Push } from "../notices/push";
 import { Bounced, type Carrier } from "./carrier";
-import { FORGOTTEN_MAILS, KEPT_MAILS, REFUSE } from "./sql";
+import { FORGOTTEN_MAILS, KEPT_MAILS, LETTERS_OF_OTHERS, REFUSE } from "./sql";
 
 /** What is to be mailed, and to whom. `letter` gets the address at which no more of it is wanted. */
 export interface NewMail {
@@ -45,6 +45,10 @@ const NO_WORDS = { text: null, html: null, push: null };
 /** What browsers were told is not waited for any longer: it has arrived by then, or never will. */
 const PUSHED_MS = PUSH_WITHIN_MS + 60_000;
 
+/** So many letters that others have sent somebody gets within so many hours: a busy week's day of a client. */
+const MOST_OF_OTHERS = 40;
+const MOST_HOURS = 24;
+
 /** Everything that is mailed: written down first, carried by a job, tried again, and noted when it came back. */
 export class Post {
   constructor(
@@ -65,11 +69,13 @@ export class Post {
   /**
    * Writes a mail down. It is carried once `carryLater` is told of it, after the transaction.
    * @returns its id
+   * @throws {Problem} 429 where whoever it is for got very many that others have sent
    */
   async write(
     { kind, to, from, letter, recordingId, inviteId, push }: NewMail,
     transaction?: Transaction,
   ): Promise<string> {
+    if (from) await this.#requireRoom(to.address, transaction);
     const refusal = refusalOf(kind);
     const stop = refusal && { words: "No more mail like this", url: this.#stopUrl(to.address, refusal) };
     const whole = stop ? { ...letter, stop } : letter;
@@ -142,6 +148,18 @@ export class Post {
       { shownAt: now, sentAt: now, ...this.#erased },
       { where: { id: mailId, sentAt: null, push: { personId } } },
     );
+  }
+
+  /** Nobody's letter box is filled with the words of others, however many accounts they make. */
+  async #requireRoom(address: string, transaction?: Transaction): Promise<void> {
+    const [row] = await this.db.rows<{ count: number }>(LETTERS_OF_OTHERS, [address, MOST_HOURS], transaction);
+    if (row!.count >= MOST_OF_OTHERS)
+      throw new Problem(
+        429,
+        "many-letters",
+        `${address} got ${MOST_OF_OTHERS} letters within a day already. Nothing was sent: leave this address out, or copy the link instead.`,
+        { retryAfter: 3_600 },
+      );
   }
 
   /** The newest mails, for looking at. @throws {Problem} 404 where they are really sent */

@@ -2,6 +2,11 @@
 export const REFUSE = /* sql */ `
 insert into mail_refusals (address, what) values ($1, $2) on conflict do nothing returning address`;
 
+/** How many letters address $1 got within $2 hours that others have sent. */
+export const LETTERS_OF_OTHERS = /* sql */ `
+select count(*)::int as count from mails
+ where to_address = $1 and sender_id is not null and made_at > now() - make_interval(hours => $2)`;
+
 /** The newest $1 mails, but for those that let somebody into an account. */
 export const KEPT_MAILS = /* sql */ `
 select id, kind, to_address as "toAddress", to_name as "toName", subject, text, html, made_at as "madeAt",

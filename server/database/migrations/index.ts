@@ -31,6 +31,7 @@ import { channels } from "./030-channels";
 import { commentPages } from "./032-comment-pages";
 import { recovery } from "./033-recovery";
 import { removed } from "./034-removed";
+import { addressees } from "./035-addressees";
 import { clientFeeds } from "./031-client-feeds";
 
 /** In order. A migration that has landed is never changed; a new one is added. */
@@ -69,4 +70,5 @@ export const migrations: { name: string; sql: string }[] = [
   { name: "032-comment-pages", sql: commentPages },
   { name: "033-recovery", sql: recovery },
   { name: "034-removed", sql: removed },
+  { name: "035-addressees", sql: addressees },
 ];
