@@ -1,6 +1,6 @@
 import { defineConfig } from "vitest/config";
 
-const shared = { testTimeout: 20_000, hookTimeout: 60_000, isolate: false };
+const shared = { testTimeout: 20_000, hookTimeout: 60_000 };
 
 export default defineConfig({
   test: {
@@ -21,6 +21,8 @@ export default defineConfig({
         test: {
           ...shared,
           name: "server",
+          // Every file has a database of its own, and nothing else that another could change.
+          isolate: false,
           include: ["{server,demo}/**/*.test.ts", "app/**/*.server.test.ts"],
           globalSetup: ["./testing/postgres.setup.ts"],
         },

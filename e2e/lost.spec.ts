@@ -7,6 +7,9 @@ declare global {
   }
 }
 
+// Layers end within a few pictures of each other: of so many a second as are usual.
+test.use({ asShipped: true });
+
 test("a camera that is unplugged in the middle: the take goes on without it, and says so", async ({ page }) => {
   // A fake camera cannot be unplugged, but its track can end the way an unplugged one does.
   await page.addInitScript(() => {

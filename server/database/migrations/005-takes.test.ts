@@ -63,8 +63,8 @@ it("keeps what was recorded before there were several takes", async () => {
     { recipe: whole, grows: id(21), closed_us: 0 },
   ]);
   expect(await rows("select track, track_id, first, last, moved_us from pieces order by track_id")).toEqual([
-    { track: "screen", track_id: id(12), first: 1, last: null, moved_us: "0" },
-    { track: "microphone", track_id: id(22), first: 1, last: null, moved_us: "0" },
+    { track: "screen", track_id: id(12), first: 1, last: null, moved_us: 0 },
+    { track: "microphone", track_id: id(22), first: 1, last: null, moved_us: 0 },
   ]);
   expect(await rows("select duration_us from takes order by id")).toEqual([
     { duration_us: "12000000" },
