@@ -67,7 +67,7 @@ it("keeps what was recorded before there were several takes", async () => {
     { track: "microphone", track_id: id(22), first: 1, last: null, moved_us: 0 },
   ]);
   expect(await rows("select duration_us from takes order by id")).toEqual([
-    { duration_us: "12000000" },
+    { duration_us: 12000000 },
     { duration_us: null },
   ]);
   // Each scene is what the recorder makes now of the same inset; a voice has none.
