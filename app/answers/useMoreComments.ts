@@ -6,19 +6,12 @@ import { Refused, type AnswersState, type AnswersStore } from "./store";
 /** What the lanes need is asked for when the page has settled. */
 const SETTLED_MS = 2_000;
 
-/** What of a part of the line has not come: where it begins, and how many threads. */
-export interface Missing {
-  at: number;
-  count: number;
-}
-
-/** Parts of the line where threads are that have not come. */
-export function missingThreads({ along, comments }: Pick<AnswersState, "along" | "comments">): Missing[] {
-  if (!along) return [];
-  return along.threads.flatMap(({ at, count }) => {
-    const here = comments.filter((c) => c.replyTo === null && c.at >= at && c.at < at + along.part).length;
-    return count > here ? [{ at, count: count - here }] : [];
-  });
+/** Are there threads in a part of the line that have not come? */
+function lacks({ along, comments }: Pick<AnswersState, "along" | "comments">, part: number): boolean {
+  if (!along) return false;
+  const isHere = ({ at }: { at: number }) => Math.floor(at / along.part) === part;
+  const there = along.threads.filter(isHere).reduce((sum, { count }) => sum + count, 0);
+  return there > comments.filter((c) => c.replyTo === null && isHere(c)).length;
 }
 
 /**
@@ -40,9 +33,8 @@ export function useMoreComments(store: AnswersStore | null, state: AnswersState,
   const asked = useRef(new Set<string>());
   useEffect(() => {
     if (!store || !part || played === null) return;
-    const lacks = missingThreads(store.snapshot()).some(({ at }) => Math.floor(at / part) === played);
     const name = `${state.revision} ${played}`;
-    if (!lacks || asked.current.has(name)) return;
+    if (!lacks(store.snapshot(), played) || asked.current.has(name)) return;
     asked.current.add(name);
     void store.near(played * part).catch(unlessRefused);
   }, [store, part, played, state.revision]);

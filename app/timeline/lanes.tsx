@@ -33,16 +33,28 @@ function ThreadSign({ settled }: { settled: boolean }) {
   );
 }
 
-/** Parts of the line where there are threads that have not come: pressed, it plays there, and they come. */
-export const missingMarks = (missing: readonly { at: Micros; count: number }[]): Marked[] =>
-  missing.map(({ at, count }) => ({
-    key: `missing ${at}`,
+/** Threads where they are very many: those that begin close together are one mark with their number. */
+export function crowdMarks(threads: readonly { at: Micros; count: number }[], length: Micros): Marked[] {
+  const out: { at: Micros; count: number }[] = [];
+  for (const { at, count } of threads) {
+    const last = out.at(-1);
+    if (last && at - last.at <= length / 24) last.count += count;
+    else out.push({ at, count });
+  }
+  return out.map(({ at, count }) => ({
+    key: `threads ${at}`,
     at,
     until: null,
-    color: "text.secondary",
-    label: count === 1 ? "1 more comment" : `${count} more comments`,
-    sign: <span style={{ fontSize: 11, fontWeight: 600 }}>+{count}</span>,
+    color: "text.primary",
+    label: count === 1 ? "1 comment" : `${count} comments`,
+    sign: (
+      <>
+        <ThreadSign settled={false} />
+        <span style={{ fontSize: 11, fontWeight: 600, marginLeft: 1 }}>{count}</span>
+      </>
+    ),
   }));
+}
 
 /** Reactions of one kind that stand close together are one mark with their number. */
 export function reactionMarks(

@@ -5,8 +5,7 @@ import type { DraftAnchor } from "../answers/Composer";
 import type { AnswersState } from "../answers/store";
 import type { Player } from "../player/player";
 import { usePlayerValue } from "../player/usePlayer";
-import { missingThreads } from "../answers/useMoreComments";
-import { commentMarks, missingMarks, reactionMarks } from "../timeline/lanes";
+import { commentMarks, crowdMarks, reactionMarks } from "../timeline/lanes";
 import { Timeline } from "../timeline/Timeline";
 
 interface Props {
@@ -24,14 +23,13 @@ export function Lanes({ player, state, chapters, length, anchor, onAnchor, onSee
   const { comments, reactions, along } = state;
   const known = usePlayerValue(player, (s) => s.duration) || length;
   const roots = useMemo(() => comments.filter((c) => c.replyTo === null), [comments]);
-  const missing = useMemo(() => missingThreads({ along, comments }), [along, comments]);
   const current = usePlayerValue(player, (s) => (s.started ? currentThread(roots, s.time) : null));
   return (
     <Timeline
       length={known}
       lanes={[
         ...(chapters.length > 0 ? [{ name: "Chapters", chapters }] : []),
-        { name: "Comments", marks: [...commentMarks(roots, current), ...missingMarks(missing)] },
+        { name: "Comments", marks: along ? crowdMarks(along.threads, known) : commentMarks(roots, current) },
         { name: "Reactions", marks: reactionMarks([...reactions, ...(along?.reactions ?? [])], known) },
       ]}
       draft={anchor && { ...anchor, onStretch: (until) => onAnchor({ ...anchor, until }) }}
