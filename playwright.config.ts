@@ -12,8 +12,8 @@ const flags = [
 ];
 
 /**
- * What needs the processor to itself, because it looks at moments, sounds and pictures to the frame; or a whole browser:
- * tabs that are shared, windows above all others, what a browser remembers. The others run two at once, in Debian's
+ * What needs the processor to itself, because it looks at moments, sounds and pictures to the frame; or a whole
+ * browser: tabs that are shared, windows above all others, what a browser remembers. The others run two at once, in Debian's
  * headless shell of the same browser, which draws no windows.
  */
 const EXACT = (

@@ -91,15 +91,30 @@ test("a name, an address, a password; where one is signed in; and a password tha
   await mailed.getByLabel("E-mail address").fill(next);
   await mailed.getByRole("button", { name: "Mail me a link" }).click();
   await expect(mailed.getByRole("heading", { name: "Look at your mail" })).toBeVisible();
+  // What else acts for them: a program that they keep, and one that they do not.
+  for (const name of ["Mine", "Whose is it"]) {
+    const form = { do: "make-program", name, scopes: '["read"]', days: "30", current: PASSWORD };
+    expect(
+      (await page.request.post("/sign-in", { form: { email: next, password: PASSWORD }, maxRedirects: 0 })).status(),
+    ).toBe(302);
+    expect((await page.request.post("/account.data", { form })).status()).toBe(200);
+  }
   const reset = linkIn(await letterTo(dataDir, next, /A new password/));
   await mailed.goto(reset);
   await sound(mailed, "a new password");
   await mailed.getByLabel("New password").fill("short");
   await mailed.getByRole("button", { name: /Set it/ }).click();
   await expect(mailed.getByText("Use at least 10 characters.")).toBeVisible();
+  await expect(mailed.getByRole("group", { name: "These also have access to your account" })).toContainText(
+    "Whose is it",
+  );
+  await mailed.getByRole("checkbox", { name: /API token Mine/ }).check();
   await mailed.getByLabel("New password").fill("sash-cord-and-beading");
   await mailed.getByRole("button", { name: /Set it/ }).click();
   await expect(mailed.getByRole("heading", { name: "Your library is empty" })).toBeVisible();
+  await mailed.goto("/account");
+  await mailed.getByText("Programs that act for you").click();
+  await expect(mailed.getByRole("list", { name: "Programs" }).getByRole("listitem")).toHaveText([/Mine/]);
   // Everywhere else one is signed out, and the link does nothing any more.
   await page.goto("/library");
   await expect(page.getByRole("heading", { name: "Sign in" })).toBeVisible();

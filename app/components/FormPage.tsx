@@ -20,6 +20,7 @@ export function FormPage({
   button,
   failure,
   children,
+  more,
   to,
 }: {
   title: string;
@@ -27,6 +28,8 @@ export function FormPage({
   button: string;
   failure?: Failure;
   children: ReactNode;
+  /** more of the form, below its fields */
+  more?: ReactNode;
   to?: string;
 }) {
   const busy = useNavigation().state !== "idle";
@@ -58,6 +61,7 @@ export function FormPage({
             slotProps={{ htmlInput: { "aria-invalid": Boolean(failure?.errors[name]) } }}
           />
         ))}
+        {more}
         <Button type="submit" variant="contained" size="large" fullWidth sx={{ mt: 2 }} disabled={busy}>
           {busy ? "One moment" : button}
         </Button>

@@ -56,8 +56,8 @@ const KINDS: Record<AccessGiven["kind"], string> = {
 /** What else gets in, or is told: all of it ends, but for what is ticked. */
 function Accesses({ accesses }: { accesses: AccessGiven[] }) {
   return (
-    <Box component="fieldset" sx={{ border: 0, p: 0, m: 0, mb: 2 }}>
-      <Typography component="legend" sx={{ fontWeight: 600, mb: 0.5 }}>
+    <Box component="fieldset" sx={{ border: 0, p: 0, m: 0, mt: 2 }}>
+      <Typography component="legend" sx={{ fontWeight: 600, mb: 0.5, p: 0 }}>
         These also have access to your account
       </Typography>
       <Typography variant="body2" color="text.secondary">
@@ -85,6 +85,7 @@ export default function Reset({ loaderData, actionData }: Route.ComponentProps) 
       title={`A new password, ${loaderData.name}`}
       button="Set it, and sign in"
       failure={actionData}
+      more={loaderData.accesses.length > 0 && <Accesses accesses={loaderData.accesses} />}
       fields={[
         {
           name: "password",
@@ -96,7 +97,6 @@ export default function Reset({ loaderData, actionData }: Route.ComponentProps) 
         },
       ]}
     >
-      {loaderData.accesses.length > 0 && <Accesses accesses={loaderData.accesses} />}
       <Link to="/sign-in">Leave it as it is</Link>
     </FormPage>
   );

@@ -62,8 +62,8 @@ export class Accounts {
   /**
    * Makes a workspace and the person who owns it.
    * @returns the person's id
-   * @throws {Problem} 403 where one has to be invited, 409 if the address is taken, 429 after very many from one network
-   * address
+   * @throws {Problem} 403 where one has to be invited, 409 if the address is taken, 429 after very many from one
+   * network address
    */
   async signUp({ workspace, ...account }: SignUp, address: string): Promise<string> {
     if (!(await this.isOpen())) throw new Problem(403, "invited-only", "Here an account is made by an invitation.");

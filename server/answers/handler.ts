@@ -34,10 +34,12 @@ type Parts = Pick<Runtime, "access" | "viewers" | "sayings" | "spans" | "asks" |
 export const isAnswersPath = (path: string) => PATTERN.test(path);
 
 /**
- * What the page of a link sends and asks for while it is open, JSON in and out. A class does all of it at one moment, so
- * nothing stands between it and the socket.
- * `POST …/visit`: the page was opened in a browser that runs it. `POST …/say`: a comment, a reaction, an answer, a name.
- * `POST …/spans`: what was played; by beacon too, when the page is left. `GET …/comments`: more than the page came with.
+ * What the page of a link sends and asks for while it is open, JSON in and out. A class does all of it at one moment,
+ * so nothing stands between it and the socket.
+ * `POST …/visit`: the page was opened in a browser that runs it.
+ * `POST …/say`: a comment, a reaction, an answer, a name.
+ * `POST …/spans`: what was played; by beacon too, when the page is left.
+ * `GET …/comments`: more than the page came with.
  */
 export function answersHandler(parts: Parts) {
   return async (req: IncomingMessage, res: ServerResponse, path: string, who: AnsweringWho): Promise<void> => {

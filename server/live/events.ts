@@ -24,8 +24,8 @@ const MOST_SHARED = 40;
 
 /**
  * The log of what has happened at each recording. A change and its event are one transaction, and transactions of one
- * recording stand in line: so the numbers of its events come in the order in which they can be seen, and a page that has
- * read up to a number has missed nothing.
+ * recording stand in line: so the numbers of its events come in the order in which they can be seen, and a page that
+ * has read up to a number has missed nothing.
  */
 export class Events {
   /** Those of this process stand in line here, without a connection of the pool; at the lock there is one of each. */
