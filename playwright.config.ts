@@ -13,8 +13,8 @@ const flags = [
 
 /**
  * What needs the processor to itself, because it looks at moments, sounds and pictures to the frame; or a whole
- * browser: tabs that are shared, windows above all others, what a browser remembers. The others run two at once, in Debian's
- * headless shell of the same browser, which draws no windows.
+ * browser: tabs that are shared, windows above all others, what a browser remembers. The others run two at once, in
+ * Debian's headless shell of the same browser, which draws no windows.
  */
 const EXACT = (
   "area back cameras change check codes content flash floating layers lens lost native path push recover rehearsal " +
