@@ -38,7 +38,7 @@ export function crowdMarks(threads: readonly { at: Micros; count: number }[], le
   const out: { at: Micros; count: number }[] = [];
   for (const { at, count } of threads) {
     const last = out.at(-1);
-    if (last && at - last.at <= length / 24) last.count += count;
+    if (last && at - last.at <= length / 12) last.count += count;
     else out.push({ at, count });
   }
   return out.map(({ at, count }) => ({
