@@ -167,6 +167,38 @@ describe("an account", () => {
     for (const old of undo) expect(await codeOf(runtime.account.undoAddress(old))).toBe("not-open");
   });
 
+  it("is had back whatever whoever took it does with the address that is theirs", async () => {
+    const move = async (email: string) => {
+      await runtime.account.askAddress(suri, { current: OLD, email }, "10.0.0.1");
+      const before = (await runtime.db.models.Person.findByPk(suri.id))!.email;
+      await runtime.account.confirmAddress(linkIn((await letters(email))[0]!.text, "confirm"), suri);
+      return linkIn((await letters(before))[0]!.text, "undo");
+    };
+    const stamp = Date.now();
+    const mine = await move(`y${stamp}@evil.example`);
+    const theirs = await move(`z${stamp}@evil.example`);
+    // By their own letter, and by a new password for the address that they have.
+    const again = await runtime.account.undoAddress(theirs);
+    await runtime.account.reset(again, { password: OLD, kept: [] });
+    const own = await runtime.account.undoAddress(mine);
+    expect(await reset(own)).toEqual({ personId: suri.id, email: suri.email });
+    expect(await signIn(suri.email, NEXT)).toBe("done");
+  });
+
+  it("is taken away by no letter that was planted while somebody else had it", async () => {
+    const evil = `p${Date.now()}@evil.example`;
+    const move = async (email: string) => {
+      await runtime.account.askAddress(suri, { current: OLD, email }, "10.0.0.1");
+      await runtime.account.confirmAddress(linkIn((await letters(email))[0]!.text, "confirm"), suri);
+    };
+    await move(evil);
+    await move(suri.email);
+    const told = (await letters(evil)).find(({ kind }) => kind === "changed")!;
+    expect([told.text!.includes(suri.email), told.text!.includes("/undo/")]).toEqual([true, false]);
+    expect(await runtime.db.models.Proof.count({ where: { personId: suri.id } })).toBe(0);
+    expect(await signIn(suri.email, OLD)).toBe("done");
+  });
+
   it("lets nothing else in after a reset but what is kept", async () => {
     const make = (name: string) =>
       runtime.programs.make(suri, { name, scopes: ["read"], days: 30, current: OLD }, "10.0.0.1");

@@ -13,7 +13,7 @@ import type { Post } from "../mail/post";
 import { emailField, passwordField } from "./accounts";
 import { hashPassword, isPassword } from "./passwords";
 import type { Sessions, SignedIn } from "./sessions";
-import { ACCESSES, END_ACCESSES, END_PROOFS, END_PROOFS_BUT_UNDO, PROOF, PUT_PROOF, PUT_UNDO, USE_PROOF } from "./sql";
+import { ACCESSES, END_ACCESSES, END_PROOFS, END_UNDO_SINCE, PROOF, PUT_PROOF, PUT_UNDO, USE_PROOF } from "./sql";
 
 /** What shows that it is still the same person. */
 export const currentField = Joi.string().max(200).required().messages({
@@ -76,7 +76,7 @@ export class Account {
     await this.requirePassword(member, given.current, address);
     const { db, sessions } = this.parts;
     await this.#setPassword(member.id, given.password, async (transaction) => {
-      await db.rows(END_PROOFS_BUT_UNDO, [member.id], transaction);
+      await db.rows(END_PROOFS, [member.id], transaction);
       await sessions.endOf(member.id, { allBut: session }, transaction);
     });
     await this.tellOfChange(member, "The password of your account has changed.");
@@ -120,17 +120,21 @@ export class Account {
     if (by?.id !== personId)
       throw new Problem(401, "not-signed-in", `Sign in as ${name} first, with the address used until now.`);
     const undo = nanoid(32);
+    let isBack = false;
     await this.#changeAddress(personId, address!, async (transaction) => {
       await this.#look(USE_PROOF, "address", token, transaction);
-      await db.rows(END_PROOFS_BUT_UNDO, [personId], transaction);
-      await db.rows(PUT_UNDO, [personId, this.#hash(undo), email, UNDO_DAYS], transaction);
+      await db.rows(END_PROOFS, [personId], transaction);
+      isBack = (await db.rows(END_UNDO_SINCE, [personId, address], transaction)).length > 0;
+      if (!isBack) await db.rows(PUT_UNDO, [personId, this.#hash(undo), email, UNDO_DAYS], transaction);
     });
     await sessions.changed(personId);
-    await this.tellOfChange({ name, email }, `You sign in with ${address} from now on.`, {
+    const putBack = {
       words: "It was not me: put my address back",
       url: `${this.settings.publicUrl}/undo/${undo}`,
       foot: `The link is open for ${UNDO_DAYS} days. If it was you, there is nothing to do.`,
-    });
+    };
+    const words = `You sign in with ${address} from now on.`;
+    await this.tellOfChange({ name, email }, words, isBack ? undefined : putBack);
     return address!;
   }
 
@@ -150,7 +154,8 @@ export class Account {
     const { personId, address } = await this.ofUndo(token);
     const reset = nanoid(32);
     await this.#changeAddress(personId, address!, async (transaction) => {
-      await this.#look(USE_PROOF, "undo", token, transaction);
+      // Two presses at once put it back once.
+      if ((await db.rows(END_UNDO_SINCE, [personId, address], transaction)).length === 0) throw notOpen();
       await db.rows(END_PROOFS, [personId], transaction);
       await db.rows(PUT_PROOF, [personId, "reset", this.#hash(reset), null, MINUTES.reset], transaction);
       await sessions.endOf(personId, { allBut: null }, transaction);
@@ -205,7 +210,7 @@ export class Account {
     const { personId, name, email } = await this.ofReset(token);
     await this.#setPassword(personId, password, async (transaction) => {
       await this.#look(USE_PROOF, "reset", token, transaction);
-      // Whoever took the account may have moved it: only the address that is theirs now can be had back.
+      // Whoever took the account may have moved it, and reset it there: its owner can still have it back.
       await db.rows(END_PROOFS, [personId], transaction);
       for (const statement of END_ACCESSES) await db.rows(statement, [personId, kept], transaction);
       await sessions.endOf(personId, { allBut: null }, transaction);
@@ -246,7 +251,7 @@ export class Account {
 
   async #look(statement: string, kind: ProofKind, token: string, transaction?: Transaction): Promise<Proved> {
     const [proved] = await this.parts.db.rows<Proved>(statement, [kind, this.#hash(token)], transaction);
-    if (!proved) throw new Problem(404, "not-open", "This link is too old, or was used. Ask for another one.");
+    if (!proved) throw notOpen();
     return proved;
   }
 
@@ -318,3 +323,5 @@ export class Account {
     return createHmac("sha256", this.settings.sessionSecret).update(`proof ${token}`).digest();
   }
 }
+
+const notOpen = () => new Problem(404, "not-open", "This link is too old, or was used. Ask for another one.");

@@ -41,11 +41,17 @@ delete from proofs r using people p
  where p.id = r.person_id and r.kind = $1 and r.hash = $2 and r.ends_at > now()
 returning r.person_id as "personId", r.address, p.name, p.email`;
 
-/** No letter to person $1 proves anything any more. */
-export const END_PROOFS = /* sql */ `delete from proofs where person_id = $1 returning hash`;
+/** No letter to person $1 proves anything any more, but that they can have an address back that was changed. */
+export const END_PROOFS = /* sql */ `
+delete from proofs where person_id = $1 and kind <> 'undo' returning hash`;
 
-/** The same, but that they can have an address back that was changed. */
-export const END_PROOFS_BUT_UNDO = /* sql */ `delete from proofs where person_id = $1 and kind <> 'undo' returning hash`;
+/**
+ * Person $1 has address $2 again. The letter that would put it back is of no use, and those after it went to whoever
+ * had the account since: none of them may take it away again. Older ones stay.
+ */
+export const END_UNDO_SINCE = /* sql */ `
+delete from proofs where person_id = $1 and kind = 'undo' and ends_at >= (
+  select min(ends_at) from proofs where person_id = $1 and kind = 'undo' and address = $2) returning hash`;
 
 /** Person $1 can have their address $3 back by a letter with hash $2, for $4 days. */
 export const PUT_UNDO = /* sql */ `
