@@ -28,6 +28,8 @@ for (const name of ["PORT", "DATA_DIR", "DATABASE_URL", "STORAGE_URL", "PUBLIC_U
 
 let passed = 0;
 let failed = 0;
+/** What failed, in a line or two each: where only the end of all this is kept, it is there. */
+const wrong = [];
 const count = (name, good, bad) => {
   passed += good;
   failed += bad;
@@ -47,7 +49,8 @@ const check = async (name, ...commands) => {
   for (const [program, ...args] of commands) {
     ok &&= await new Promise((done) => {
       const child = spawn(program, args, { stdio: ["ignore", "pipe", "pipe"], env });
-      for (const stream of [child.stdout, child.stderr]) stream.setEncoding("utf8").on("data", (part) => said.push(part));
+      for (const stream of [child.stdout, child.stderr])
+        stream.setEncoding("utf8").on("data", (part) => said.push(part));
       child.once("error", () => done(false)).once("close", (code) => done(code === 0));
     });
   }
@@ -85,6 +88,9 @@ const unitOk = run("unit and server tests", [
   ...(changed ? ["--changed"] : []),
 ]);
 const u = readReport(unit);
+for (const { assertionResults } of u?.testResults ?? [])
+  for (const { status, fullName, failureMessages } of assertionResults)
+    if (status === "failed") wrong.push(`${fullName}: ${failureMessages.join(" ").slice(0, 300)}`);
 count("unit and server tests", u?.numPassedTests ?? 0, Math.max(u?.numFailedTests ?? 1, unitOk ? 0 : 1));
 
 // Two at once where that harms nothing, and then those that need the processor for themselves.
@@ -104,14 +110,29 @@ for (const project of ["light", "exact"]) {
     Math.max((b?.unexpected ?? 1) + (b?.flaky ?? 0) + (b?.skipped ?? 0), ok ? 0 : 1),
   );
   for (const page of pagesOfFailures(ok)) console.log(page);
+  if (!ok) wrong.push(...failuresIn(readReport(browser)?.suites ?? []));
 }
 
 rmSync(dir, { recursive: true, force: true });
 process.exitCode = failed === 0 ? 0 : 1;
+for (const line of wrong) console.log(`failed: ${line}`);
 console.log(`${passed} passed, ${failed} failed`);
 
 function readReport(file) {
   return existsSync(file) ? JSON.parse(readFileSync(file, "utf8")) : null;
+}
+
+/** Tests within suites within suites, as Playwright reports them. */
+function failuresIn(suites) {
+  return suites.flatMap(({ specs, suites: within = [] }) => [
+    ...specs
+      .filter(({ ok }) => !ok)
+      .map(({ file, line, title, tests }) => {
+        const said = tests.flatMap(({ results }) => results.map(({ error }) => error?.message ?? "")).join(" ");
+        return `${file}:${line} ${title}: ${said.slice(0, 500)}`;
+      }),
+    ...failuresIn(within),
+  ]);
 }
 
 /** What stood on the pages of browser tests that failed: where nobody can look at the files, it is all there is. */

@@ -22,6 +22,11 @@ export class SourceClock {
     this.#pausedAt = null;
   }
 
+  /** Time in which nobody recorded, as when the computer slept: it stood still. */
+  skip(from: number, to: number): void {
+    this.#lost += to - from;
+  }
+
   get running(): boolean {
     return this.#startedAt !== null && this.#pausedAt === null;
   }

@@ -5,7 +5,7 @@ import { bytesAMinute } from "#core/media/rates";
 import { showsCamera, showsScreen, type TakeSource, type TrackKind } from "#core/media/tracks";
 import { Watchable } from "#core/state/watchable";
 import type { About } from "#core/title/about";
-import { MILLISECOND, SECOND, type Micros } from "#core/time/micros";
+import { formatClock, MILLISECOND, SECOND, type Micros } from "#core/time/micros";
 import { Attempt, Cancelled, Left } from "./attempt";
 import { sharedNow, SourceClock } from "./clock";
 import { DeviceProblem, openScreen } from "./devices";
@@ -421,6 +421,11 @@ export class Recorder extends Watchable<RecorderState> {
       limit: () => {
         this.set({ limited: true });
         void this.stop();
+      },
+      slept: (from, to) => {
+        this.#clock.skip(from, to);
+        const length = formatClock((to - from) * MILLISECOND);
+        this.set({ problem: `This computer stood still for ${length}. That time is left out; recording goes on.` });
       },
     });
     this.#engine = engine;

@@ -34,6 +34,8 @@ export async function rehearse(
     failed: (error) => failed(error),
     pace: told.pace,
     limit: () => done(),
+    // Nobody is sent it: it is rehearsed again where it matters.
+    slept: () => undefined,
   });
   try {
     await sourcesReady(engine, signal);

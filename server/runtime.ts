@@ -1,4 +1,5 @@
 import type { Logger } from "pino";
+import type { Transaction } from "sequelize";
 import type { Ask } from "#core/answers/kinds";
 import { shownBy } from "#core/recipe/history";
 import { AccessFacts } from "./access/facts";
@@ -62,7 +63,7 @@ import { Sendings } from "./places/sendings";
 import { FilmChannel } from "./places/channel";
 import { WebDav } from "./places/webdav";
 import { Playback } from "./playback/playback";
-import { eraser, type Erase } from "./recordings/erase";
+import { eraser, removeMedia, type Erase, type RemoveLater } from "./recordings/erase";
 import { Library } from "./recordings/library";
 import { Retention } from "./retention/retention";
 import { suppress, Suppressions } from "./editing/suppress";
@@ -199,28 +200,29 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
     await queue.send("publish", { recordingId });
   };
   const suppressions = new Suppressions(db, (takeId) => queue.send("suppress", { takeId }));
-  const shown = async (recordingId: string) => {
-    await makePosterLater(recordingId);
-    await films.renew(recordingId);
-  };
+  const shown = (recordingId: string, transaction: Transaction) => queue.follow(transaction, "shown", { recordingId });
   const editing = new Editing(db, storage, events, log, suppressions, publishLater, shown);
   const lookOverLater = (takeId: string) => queue.send("look-over", { takeId });
+  const looks = new Looks(db, lookOverLater);
   const drafts = new Drafts(
     db,
     (recordingId) => queue.send("prepare", { recordingId }),
     (recordingId, edit) => editing.ask(recordingId, edit),
   );
-  const completed = async ({ takeId, recordingId, beyond }: WholeTake) => {
-    for (const key of beyond) await storage.remove(key);
+  /** What follows from the end of a take. */
+  const takeEnded = async ({ takeId, recordingId, beyond }: WholeTake) => {
     await makePosterLater(recordingId);
-    await editing.leaveOutBackedUp(takeId);
+    await editing.settle({ takeId, recordingId });
     await lookOverLater(takeId);
     await films.renew(recordingId);
     // What lists show of its figures is told by its length, which it has now.
     folds.soon(recordingId);
+    for (const key of beyond) await storage.remove(key);
   };
   const folders = new Folders(db, channel);
-  const takes = new Takes(db, access, events, rooms, folders, completed);
+  const takes = new Takes(db, access, events, rooms, folders, (whole, transaction) =>
+    queue.follow(transaction, "take-ended", whole),
+  );
   const streams = new Streams(db, channel, log);
   const viewers = new Viewers(db, settings.sessionSecret, events);
   const comments = new Comments(db, events);
@@ -259,8 +261,9 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
     await queue.cancel("prepare", { recordingId });
     await queue.cancel("film", { recordingId });
   };
-  const erase = eraser(db, storage, stopWork);
-  const leaving = new Leaving({ db, storage, access, account, sessions, workspaces, log, stopWork });
+  const removeLater: RemoveLater = (erased, transaction) => queue.follow(transaction, "erased", erased);
+  const erase = eraser(db, storage, stopWork, removeLater);
+  const leaving = new Leaving({ db, storage, access, account, sessions, workspaces, log, stopWork, removeLater });
   const library: Library = new Library(db, access, erase, (recordingId) => sendings.tell(recordingId));
   const playback = new Playback(db, storage, channel);
   const pictures = new Pictures(db);
@@ -294,7 +297,21 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
       log.debug({ recordingId, why: error.code }, "nothing prepared");
     }
   };
+  const goOn = async () => {
+    await editing.goOn();
+    await suppressions.goOn();
+    await looks.goOn();
+    await films.goOn();
+    await sendings.goOn();
+  };
   const handlers: Handlers = {
+    "take-ended": takeEnded,
+    shown: async ({ recordingId }) => {
+      await makePosterLater(recordingId);
+      await films.renew(recordingId);
+    },
+    erased: (erased) => removeMedia({ db, storage }, erased),
+    "go-on": goOn,
     "make-poster": ({ recordingId }, signal) => makePoster(db, storage, recordingId, signal),
     publish: ({ recordingId }, signal) => editing.run(recordingId, signal),
     prepare: ({ recordingId }, signal) => prepare(recordingId, signal),
@@ -325,10 +342,7 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
     },
   };
   await queue.start(settings.role === "web" ? null : handlers);
-  if (settings.role !== "web") {
-    await films.goOn();
-    await sendings.goOn();
-  }
+  if (settings.role !== "web") await goOn();
   return {
     settings,
     log,
@@ -343,7 +357,7 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
       for (const takeId of takeIds) await lookOverLater(takeId);
     }),
     revisions: new Revisions(db),
-    looks: new Looks(db, lookOverLater),
+    looks,
     proposals: new Proposals(db, storage),
     rooms,
     setUps,

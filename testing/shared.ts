@@ -31,7 +31,7 @@ export function watching(base: () => string) {
     const { segments } = await playlist(recording, path);
     const folder = path.slice(0, path.indexOf("/") + 1);
     const inits = [...new Set(segments.map((s) => s.map?.uri).filter((uri) => uri !== undefined))];
-    const uris = [...inits, ...segments.map((s) => s.uri)];
+    const uris = [...inits, ...segments.filter((s) => !s.gap).map((s) => s.uri)];
     const parts = await Promise.all(uris.map((uri) => bytesOf(recording, folder + uri)));
     const length = segments.reduce((sum, s) => sum + s.duration, 0);
     return { file: joinBytes(...parts), inits, segments, length };

@@ -9,7 +9,7 @@ import { Day } from "../components/When";
 import type { Player } from "../player/player";
 import { momentOf } from "./Composer";
 import { NameField } from "./NameField";
-import { hasName, type AnswersStore, type Me } from "./store";
+import { type AnswersStore, type Me } from "./store";
 import { WriteField } from "./Thread";
 import { useSay } from "./useSay";
 
@@ -47,7 +47,7 @@ export function AskPane({
   // What was answered to an earlier question is no answer to this one.
   const now = latest && isCurrent(ask, latest) ? latest.answer : null;
   const send = async (next: Answer, named?: boolean) => {
-    if (!(named ?? (await hasName(store, me)))) return setWaiting(next);
+    if (!(named ?? (await store?.hasName()))) return setWaiting(next);
     setWaiting(null);
     if (!(await say({ do: "answer", answer: next, version: ask.version }))) return;
     setGiven({ answer: next, version: ask.version });

@@ -9,7 +9,7 @@ import type { Player } from "../player/player";
 import { kept } from "../kept";
 import { newId } from "../live/id";
 import { NameField } from "./NameField";
-import { hasName, type AnswersStore, type Me } from "./store";
+import { type AnswersStore, type Me } from "./store";
 import { useSay } from "./useSay";
 
 export interface DraftAnchor {
@@ -89,7 +89,7 @@ export function Composer({ store, me, player, token, anchor, onAnchor, field, st
   const send = async (given?: boolean) => {
     if (text.trim() === "" || busy) return;
     made.current ||= newId();
-    const named = given ?? (await hasName(store, me));
+    const named = given ?? (await store?.hasName());
     setNaming(!named);
     if (
       named &&

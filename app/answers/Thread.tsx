@@ -16,7 +16,7 @@ import { useCopy } from "../components/useCopy";
 import { When } from "../components/When";
 import { newId } from "../live/id";
 import { NameField } from "./NameField";
-import { hasName, Refused, type AnswersStore, type Me } from "./store";
+import { Refused, type AnswersStore, type Me } from "./store";
 import { useSay } from "./useSay";
 
 interface Props {
@@ -222,7 +222,7 @@ function Reply({
   const [waiting, setWaiting] = useState<string | null>(null);
   const [id] = useState(() => newId());
   const send = async (body: string, named?: boolean) => {
-    if (!(named ?? (await hasName(store, me)))) return setWaiting(body);
+    if (!(named ?? (await store?.hasName()))) return setWaiting(body);
     if (await say({ do: "reply", id, to, body })) onDone();
   };
   if (waiting !== null)

@@ -91,6 +91,8 @@ export class AnswersStore extends Watchable<AnswersState> {
   #looks = false;
   #as: { invite: string | null; named: boolean } = { invite: null, named: true };
   #ready = Promise.withResolvers<Me>();
+  /** a name that is on its way */
+  #naming: Promise<unknown> | null = null;
 
   constructor(
     private readonly token: string,
@@ -105,6 +107,13 @@ export class AnswersStore extends Watchable<AnswersState> {
   /** Resolves when the server knows this browser. */
   get ready(): Promise<Me> {
     return this.#ready.promise;
+  }
+
+  /** Needs no name to be asked for? Where this browser is just being known, or just named, that is waited for. */
+  async hasName(): Promise<boolean> {
+    await this.ready;
+    await this.#naming?.catch(() => undefined);
+    return !this.snapshot().me!.needsName;
   }
 
   /** Shows the page as a stranger has it, for somebody who only looks: nothing is said from here, nobody is told. */
@@ -207,11 +216,13 @@ export class AnswersStore extends Watchable<AnswersState> {
     if (this.#looks) throw new Refused("You only look at it as a stranger: nothing is said from here.");
     await this.ready;
     const send = () => post<{ id: string | null }>(this.token, "say", { revision: this.snapshot().revision, ...said });
-    const { id } = await send().catch(async (problem: unknown) => {
+    const saying = send().catch(async (problem: unknown) => {
       if (!(problem instanceof Refused) || problem.code !== "not-opened") throw problem;
       await this.meet();
       return send();
     });
+    if (said.do === "name") this.#naming = saying;
+    const { id } = await saying;
     if (said.do === "name") this.set({ me: { ...this.snapshot().me!, name: said.name, needsName: false } });
     if (said.do === "answer") this.set({ answered: { answer: said.answer, version: said.version } });
     // Without a live connection nobody else tells this page.
@@ -256,10 +267,6 @@ function merged(known: readonly ShownComment[], come: readonly ShownComment[]): 
   const all = new Map([...known, ...come].map((comment) => [comment.id, comment]));
   return [...all.values()].sort((a, b) => a.at - b.at || (a.createdAt < b.createdAt ? -1 : 1));
 }
-
-/** Whether whoever speaks needs not be asked for a name. Pressed before the server has said so, it is waited for. */
-export const hasName = async (store: AnswersStore | null, me: Me | null): Promise<boolean> =>
-  store !== null && !(me ?? (await store.ready)).needsName;
 
 /**
  * Says something at a recording whose page is not open. Saying is for those who have opened it, so it is opened first.

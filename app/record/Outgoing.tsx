@@ -103,6 +103,7 @@ function OnItsWay({ take, state }: Sending) {
     <Line warn={state.hold !== null}>
       <span role="status">
         “{take.title}”. {sendWords(state)}
+        {take.endsBefore && ` The server does not take all of it: ${lostTracks(take)} early. All of it stays here.`}
       </span>
       {state.hold && (
         <Button size="small" onClick={() => theOutbox().retry()}>
@@ -114,6 +115,12 @@ function OnItsWay({ take, state }: Sending) {
     </Line>
   );
 }
+
+/** Which tracks end before the others. */
+const lostTracks = ({ endsBefore = {} }: KeptTake): string => {
+  const names = Object.keys(endsBefore);
+  return `${names.join(" and ")} ${names.length > 1 ? "end" : "ends"}`;
+};
 
 function Left({ left: { take, parts, bytes } }: { left: Resting }) {
   return (
@@ -140,7 +147,9 @@ function Stayed({ here: { take, bytes } }: { here: Resting }) {
     <Line>
       <span>
         {take.registered ? <Link to={`/w/${take.registered.token}`}>{take.title}</Link> : take.title}, started{" "}
-        <When at={new Date(take.startedAt).toISOString()} />, was sent and is here as well: {saidBytes(bytes)}.
+        <When at={new Date(take.startedAt).toISOString()} />,{" "}
+        {take.endsBefore ? "was sent as far as the server took it; all of it is here" : "was sent and is here as well"}:{" "}
+        {saidBytes(bytes)}.
       </span>
       <Play take={take} />
       <Button size="small" onClick={() => void theOutbox().letGo(take.takeId)}>

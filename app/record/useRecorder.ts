@@ -1,3 +1,4 @@
+import { patientFetch } from "#capture/outbox/patient-fetch";
 import { useEffect, useSyncExternalStore } from "react";
 import type { RecorderState } from "#capture/recorder-state";
 import { Recorder } from "#capture/recorder";
@@ -17,7 +18,7 @@ export function useRecorder(): Recorder | null {
   const { recorder } = useSyncExternalStore(tab.subscribe, tab.snapshot, tab.snapshot);
   useEffect(() => {
     if (tab.snapshot().recorder) return;
-    const made = new Recorder({ outbox: theOutbox(), startTake: starter((url, init) => fetch(url, init)) });
+    const made = new Recorder({ outbox: theOutbox(), startTake: starter(patientFetch) });
     window.clearNodRecorder = made;
     tab.tell({ recorder: made });
   }, []);

@@ -1,3 +1,4 @@
+import { readInvitees } from "#core/answers/invitees";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import TextField from "@mui/material/TextField";
@@ -112,7 +113,7 @@ export async function action({ context, request }: Route.ActionArgs) {
       const from = { viewer: member.id, address: app.address };
       await runtime.limits.take("invite", from);
       // One for each who is named, as for every other letter.
-      await runtime.limits.take("send", from, String(value.who).split(/[,;\n]/).length);
+      await runtime.limits.take("send", from, Math.max(1, readInvitees(String(value.who)).invitees.length));
       return data({ error: null, invited: await workspaces.invite(member, value) });
     }
     if (deed === "close-link") await workspaces.closeLink(member, value.link);

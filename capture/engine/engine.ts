@@ -13,6 +13,9 @@ import type { Order, Recalled, Report, SoundStream, SourceStream, TrackCounts } 
  */
 const BLOCKS = 100;
 
+/** A worker that ends gives parts as it does so. Silent for longer than this, it has broken. */
+const SILENT_MS = 15_000;
+
 export type Sources = Partial<Record<TrackKind, MediaStreamTrack>>;
 
 export type Gains = Record<SoundStream["kind"], number>;
@@ -46,6 +49,8 @@ export interface EngineListener {
   pace: (counts: Partial<Record<TrackKind, TrackCounts>>, suppressionMs: number | null) => void;
   /** recording has ended by itself, at its limit; `stop` gives what came of it */
   limit: () => void;
+  /** source time stood still from one moment of the shared clock to another, in ms, as when the computer slept */
+  slept: (from: number, to: number) => void;
 }
 
 /** The page's side of the engine worker. */
@@ -55,6 +60,8 @@ export class Engine {
   #ready = Promise.withResolvers<void>();
   #stopped = Promise.withResolvers<Stopped>();
   #recalled: PromiseWithResolvers<Recalled> | null = null;
+  /** when the worker has said something last, on the shared clock */
+  #heard = 0;
 
   constructor(
     sources: Sources,
@@ -71,10 +78,12 @@ export class Engine {
     this.#ready.promise.catch(() => undefined);
     this.#stopped.promise.catch(() => undefined);
     this.#worker.onmessage = ({ data }: MessageEvent<Report>) => {
+      this.#heard = sharedNow();
       if (data.type === "ready") this.#ready.resolve();
       if (data.type === "part") told.part(data.kind, data.number, data.bytes, data.end);
       if (data.type === "pace") told.pace(data.counts, data.suppressionMs);
       if (data.type === "limit") told.limit();
+      if (data.type === "slept") told.slept(data.from, data.to);
       if (data.type === "recalled") this.#recalled?.resolve(data);
       if (data.type === "stopped") this.#stopped.resolve(data);
       if (data.type === "failed") this.#failed(new Error(data.message));
@@ -135,11 +144,16 @@ export class Engine {
     return recalled.finally(() => (this.#recalled = null));
   }
 
+  /** @throws where the worker says nothing more: what it has given is all that there is */
   async stop(): Promise<Stopped> {
-    this.#orderNow("stop");
+    this.#heard = this.#orderNow("stop");
+    const watch = setInterval(() => {
+      if (sharedNow() - this.#heard > SILENT_MS) this.#failed(new Error("The recording engine did not end."));
+    }, 1_000);
     try {
       return await this.#stopped.promise;
     } finally {
+      clearInterval(watch);
       this.#worker.terminate();
     }
   }

@@ -7,6 +7,8 @@ import type { PartListener } from "./segmenter";
 import { REMEMBERED_SECONDS, SoundTrack } from "./sound-track";
 
 const TICK_MS = 8;
+/** Longer between two ticks than any busy computer takes: it slept, or this process was stopped. */
+const SLEPT_MS = 5_000;
 /** Ticks between two reports of how the tracks keep up: a second. */
 const REPORT_TICKS = 125;
 
@@ -21,6 +23,8 @@ const sounds = new Map<TrackKind, SoundTrack>();
 let timer: ReturnType<typeof setInterval> | undefined;
 let ticks = 0;
 let limit = Infinity;
+/** when the clock was looked at last while it ran, in shared ms */
+let looked: number | null = null;
 const glimpses = new Glimpses(REMEMBERED_SECONDS);
 
 const scope = self as unknown as {
@@ -52,12 +56,16 @@ async function carryOut(order: Order): Promise<void> {
     }
     case "start":
       clock.start(order.at);
+      looked = order.at;
       limit = order.limit ?? Infinity;
       timer = setInterval(tick, TICK_MS);
       return tick();
     case "pause":
+      skipSleep(order.at);
+      looked = null;
       return clock.pause(order.at);
     case "resume":
+      looked = order.at;
       return clock.resume(order.at);
     case "replace":
       if ("frames" in order.source) pictures.get(order.source.kind)?.replace(order.source);
@@ -82,6 +90,7 @@ async function carryOut(order: Order): Promise<void> {
 function tick(): void {
   if (!clock.running) return;
   const moment = sharedNow();
+  skipSleep(moment);
   const now = clock.at(moment);
   if (now >= limit) {
     clock.pause(moment);
@@ -94,6 +103,16 @@ function tick(): void {
   if (++ticks % REPORT_TICKS === 0) reportPace();
 }
 
+/** What nobody recorded is a pause: no picture stands for it, and no silence. */
+function skipSleep(moment: number): void {
+  if (looked !== null && moment - looked > SLEPT_MS) {
+    clock.skip(looked, moment);
+    for (const track of sounds.values()) track.settleAnew();
+    report({ type: "slept", from: looked, to: moment });
+  }
+  if (looked !== null) looked = moment;
+}
+
 const reportPace = () =>
   report({
     type: "pace",
@@ -103,6 +122,7 @@ const reportPace = () =>
 
 async function stop(at: number): Promise<void> {
   clearInterval(timer);
+  skipSleep(at);
   reportPace();
   const duration = clock.at(at);
   clock.pause(at);

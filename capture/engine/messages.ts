@@ -63,6 +63,8 @@ export type Report =
   /** a second of recording: how each picture track keeps up, and what suppression has taken so far, in ms */
   | { type: "pace"; counts: Partial<Record<TrackKind, TrackCounts>>; suppressionMs: number | null }
   | ({ type: "recalled" } & Recalled)
+  /** nothing was recorded from one moment to another, on the shared clock in ms: source time stood still */
+  | { type: "slept"; from: number; to: number }
   /** the limit is reached: nothing more is recorded */
   | { type: "limit" }
   | { type: "stopped"; expected: Partial<Record<TrackKind, number>>; duration: Micros }

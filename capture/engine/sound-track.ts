@@ -82,7 +82,7 @@ export class SoundTrack {
     this.#gain = gain;
     void this.#reader.cancel().catch(() => undefined);
     this.#reader = blocks.getReader();
-    this.#settleAnew();
+    this.settleAnew();
     void this.#read(this.#reader);
   }
 
@@ -109,7 +109,7 @@ export class SoundTrack {
 
   #take(data: AudioData): void {
     if (!this.clock.running || !this.#open) {
-      this.#settleAnew();
+      this.settleAnew();
       return;
     }
     const now = this.clock.at(sharedNow());
@@ -137,7 +137,8 @@ export class SoundTrack {
     held.forEach((block) => this.#put(block));
   }
 
-  #settleAnew(): void {
+  /** What comes next is placed by where the device's time lies then. */
+  settleAnew(): void {
     if (this.#held?.length === 0) return;
     // What was said just before the pause belongs before it.
     this.#settle();
@@ -150,13 +151,18 @@ export class SoundTrack {
     const length = samples.length / this.#channels;
     const wanted = Math.round(((timestamp + this.#known) * RATE) / 1e6);
     const { silence, skip } = place(this.#written, wanted, length, TOLERANCE);
-    if (silence > 0) this.#write(new Float32Array(silence * this.#channels));
+    this.#silence(silence);
     if (skip < length) this.#write(samples.subarray(skip * this.#channels));
   }
 
   #fillTo(moment: Micros): void {
-    const missing = Math.round((moment * RATE) / 1e6) - this.#written;
-    if (missing > 0) this.#write(new Float32Array(missing * this.#channels));
+    this.#silence(Math.round((moment * RATE) / 1e6) - this.#written);
+  }
+
+  /** Never all of it at once: an hour would take a gigabyte. @param samples none where below 0 */
+  #silence(samples: number): void {
+    for (let left = samples; left > 0; left -= RATE)
+      this.#write(new Float32Array(Math.min(RATE, left) * this.#channels));
   }
 
   /** Processor time that suppression has taken, in ms; null where there is none. */

@@ -7,6 +7,8 @@ export type Fetch = (url: string, init: RequestInit) => Promise<Response>;
 export interface Held {
   hold: Hold;
   message: string | null;
+  /** what was sent can never be taken as it is: sent again, it is refused again */
+  never?: true;
 }
 
 /** One request. @returns its answer when that is a success; its body is for the caller to read to its end */
@@ -19,8 +21,15 @@ export async function ask(fetch: Fetch, url: string, init: RequestInit): Promise
   }
   if (answer.ok) return answer;
   const said = (await answer.json().catch(() => ({}))) as { message?: string; error?: string };
-  return { hold: holdOf(answer.status, said.error), message: said.message ?? null };
+  const held: Held = { hold: holdOf(answer.status, said.error), message: said.message ?? null };
+  return NEVER.has(said.error ?? "") ? { ...held, never: true } : held;
 }
+
+/** Words of the server for a part that it will not take, whatever else changes. */
+const NEVER = new Set([
+  ...["not-a-segment", "no-key-frame", "wrong-length", "too-long", "wrong-kind", "other-bytes", "too-large"],
+  "beyond-the-end",
+]);
 
 /**
  * Reads an answer to its end. Until then a browser keeps the request with its body: with half a megabyte every second

@@ -2,6 +2,7 @@ import { Watchable } from "#core/state/watchable";
 import { isPicture, type TrackKind } from "#core/media/tracks";
 import type { About } from "#core/title/about";
 import type { Fetch } from "./answer";
+import { patientFetch } from "./patient-fetch";
 import { backOff, Sender, withoutGap, type SendState } from "./sender";
 import { BrowserStore, ingestOf, type KeptTake, type PartStore } from "./store";
 
@@ -56,7 +57,7 @@ export class Outbox extends Watchable<OutboxState> {
   constructor(parts: OutboxParts = {}) {
     super({ sending: [], unfinished: [], stayed: [], others: 0, broken: false });
     this.#store = parts.store ?? new BrowserStore();
-    this.#fetch = parts.fetch ?? ((url, init) => fetch(url, init));
+    this.#fetch = parts.fetch ?? patientFetch;
     this.#locks = parts.locks ?? navigator.locks;
     const page = parts.window ?? window;
     page.addEventListener("online", () => this.retry());

@@ -142,7 +142,7 @@ export class Sender {
   }
 
   #enqueue(part: PartName): void {
-    if (this.#stopped) return;
+    if (this.#stopped || this.#isBeyond(part)) return;
     this.#queue.push(part);
     this.#set({ parts: this.state.parts + 1, bytes: this.state.bytes + part.size });
   }
@@ -172,7 +172,10 @@ export class Sender {
     }
     if (this.#stopped) return;
     // Not here any more: another tab has sent it.
-    if (bytesToo && !(await this.#put(bytesToo))) {
+    const why = bytesToo ? await this.#put(bytesToo) : null;
+    if (why?.never) return this.#endBefore(part);
+    if (why) {
+      this.#set(why);
       // Tried again from the disk: it may take long, and there may be many.
       if (held?.kept) this.#held.delete(nameOf(part));
       return this.#later(part);
@@ -188,16 +191,37 @@ export class Sender {
     if (this.take.expected && this.state.parts === 0) await this.#tellEnd();
   }
 
-  async #put({ kind, number, digest, bytes }: KeptPart): Promise<boolean> {
+  /** @returns why the server has not taken it; null when it has */
+  async #put({ kind, number, digest, bytes }: KeptPart): Promise<Held | null> {
     const name = number === 0 ? "init" : String(number);
     const headers = {
       "content-digest": `sha-256=:${digest}:`,
       "content-type": isPicture(kind) ? "video/mp4" : "audio/mp4",
     };
-    const answer = await this.#attempt(`/${kind}/${name}`, { method: "PUT", body: bytes, headers });
-    if (answer) await heard(answer);
-    return answer !== null;
+    const answer = await this.#try(`/${kind}/${name}`, { method: "PUT", body: bytes, headers });
+    if (!(answer instanceof Response)) return answer;
+    await heard(answer);
+    return null;
   }
+
+  /** A part is refused for good: its track ends before it, and all of the take stays on this computer as well. */
+  async #endBefore({ kind, number }: PartName): Promise<void> {
+    if (this.#stopped) return;
+    const { endsBefore = {} } = this.take;
+    this.take.endsBefore = { ...endsBefore, [kind]: Math.min(number, endsBefore[kind] ?? Infinity) };
+    this.take.stays = true;
+    await this.#tryToKeep();
+    const left = this.#queue.filter((part) => !this.#isBeyond(part));
+    const gone = this.#queue.filter((part) => this.#isBeyond(part));
+    for (const part of gone) this.#held.delete(nameOf(part));
+    this.#held.delete(nameOf({ kind, number }));
+    this.#queue = left;
+    this.#set({ parts: left.length + this.#flying - 1, bytes: left.reduce((sum, { size }) => sum + size, 0) });
+    if (this.take.expected && this.state.parts === 0) await this.#tellEnd();
+  }
+
+  #isBeyond = ({ kind, number }: Pick<PartName, "kind" | "number">): boolean =>
+    number >= (this.take.endsBefore?.[kind] ?? Infinity);
 
   #later(part: PartName): void {
     if (this.#stopped) return;
@@ -275,7 +299,7 @@ export class Sender {
 
   async #tellFinish(): Promise<boolean> {
     if (!(await this.#tellEntries())) return false;
-    const { expected } = this.take;
+    const expected = endedBefore(this.take.expected ?? {}, this.take.endsBefore);
     const answer = await this.#attempt("/finish", json("PUT", { expected }));
     if (!answer) return false;
     const { state } = (await answer.json()) as { state: string };
@@ -291,7 +315,7 @@ export class Sender {
     if (this.state.parts > 0) return true;
     // Everything was acknowledged and something is missing all the same: the take ends where its gap begins.
     const there = await this.#stored();
-    if (there) this.take.expected = shortened(expected ?? {}, there);
+    if (there) this.take.expected = shortened(expected, there);
     return false;
   }
 
@@ -346,6 +370,18 @@ export function withoutGap(numbers: Iterable<number>): number {
   while (have.has(last + 1)) last++;
   return last;
 }
+
+/** @param ends the number of the first part of a track that is refused; an init segment is number 0 */
+const endedBefore = (
+  expected: Partial<Record<TrackKind, number>>,
+  ends: Partial<Record<TrackKind, number>> = {},
+): Partial<Record<TrackKind, number>> =>
+  Object.fromEntries(
+    Object.entries(expected).map(([kind, count]) => {
+      const end = ends[kind as TrackKind];
+      return [kind, end === undefined ? count : Math.min(count, Math.max(0, end - 1))];
+    }),
+  );
 
 const shortened = (
   expected: Partial<Record<TrackKind, number>>,

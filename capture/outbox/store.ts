@@ -16,6 +16,8 @@ export interface KeptTake {
   expected: Partial<Record<TrackKind, number>> | null;
   /** what happened in it and the server has not heard yet */
   entries: Entry[];
+  /** where the server refuses a part of a track for good: it ends before the part with this number */
+  endsBefore?: Partial<Record<TrackKind, number>>;
   /** it was thrown away here, and the server has not heard so yet */
   discarded?: true;
   /** it stays here when all of it was sent */

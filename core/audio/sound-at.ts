@@ -1,10 +1,10 @@
-import type { Gained } from "../recipe/dress";
+import { isMuted, type Gained } from "../recipe/dress";
 import { holdingAt, type ShownDress } from "../recipe/as-shown";
 import type { Micros } from "../time/micros";
 import { factorOf } from "./gain";
 
 /**
- * By what factor of amplitude a sound is played at a moment.
+ * By what factor of amplitude a sound is played at a moment; 0 where it is silent.
  * @param track one that has no gain of its own is faded alone
  * @param gain of all of it, in dB
  * @param at on the line of the stretches
@@ -18,6 +18,7 @@ export function soundAt(
   shown: { at: Micros; length: Micros },
 ): number {
   const more = holdingAt(louder, at)?.by[track as Gained] ?? 0;
+  if (isMuted(more)) return 0;
   const { in: comes = 0, out: goes = 0 } = fades;
   const fade = (passed: Micros, takes: Micros) => (takes > 0 ? Math.max(0, Math.min(1, passed / takes)) : 1);
   return factorOf(gain + more) * Math.min(fade(shown.at, comes), fade(shown.length - shown.at, goes));

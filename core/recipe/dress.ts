@@ -16,7 +16,7 @@ import { LEAST_SIDE, MOST_TILT, TURNS, type View } from "../layout/view";
 import { SECOND, type Micros } from "../time/micros";
 import type { Range } from "../time/ranges";
 import { isObject, listAt, numberAt, objectAt, oneOfAt, textAt, type Fields } from "./fields";
-import { checkOvers, stretchAt } from "./over";
+import { checkOvers, inOrder, stretchAt } from "./over";
 import { RecipeError } from "./recipe-error";
 
 /** The sounds of a recording that have a gain of their own, and the pictures that have a view. */
@@ -278,3 +278,10 @@ function readCard(value: unknown, path: string): Card {
 
 /** So many dB are taken for silence. */
 export const MUTED = -60;
+
+/** Does so little mean that nothing of it is heard? */
+export const isMuted = (decibels: number | undefined): boolean => decibels !== undefined && decibels <= MUTED;
+
+/** Where nothing is heard of a track, on the source line, in order. */
+export const mutedIn = ({ louder }: Pick<Dress, "louder">, track: string): Range[] =>
+  inOrder(louder).flatMap(({ from, to, by }) => (isMuted(by[track as Gained]) ? [{ from, to }] : []));

@@ -14,3 +14,6 @@ export const onGrid = (moment: Micros): Micros => momentOf(frameAt(moment));
 
 /** The first moment of the grid by which something has ended. The tolerance is what rounding to microseconds takes. */
 export const gridAfter = (moment: Micros): Micros => momentOf(Math.ceil((moment * PICTURE_RATE) / SECOND - 1e-4));
+
+/** The moment at which the picture begins that is shown at a moment. */
+export const gridBefore = (moment: Micros): Micros => momentOf(Math.floor((moment * PICTURE_RATE) / SECOND + 1e-4));

@@ -25,7 +25,10 @@ export class ShownLine {
   readonly #bySource: Uint32Array;
 
   /** @param end how far the take of an open stretch has come, on the source line */
-  constructor(recipe: Recipe, end: Micros) {
+  constructor(
+    readonly recipe: Recipe,
+    end: Micros,
+  ) {
     this.kept = recipe.kept.map(({ from, to }) => ({ from, to: to ?? Math.max(from, end) }));
     this.isIdentity = recipe.kept.length === 1 && recipe.kept[0]!.from === 0 && recipe.kept[0]!.to === null;
     this.#begins = new Float64Array(this.kept.length + 1);

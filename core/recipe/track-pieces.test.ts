@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import { random } from "../../testing/random";
 import { leftOut } from "./edits";
 import { frameAt, momentOf } from "./frames";
-import { isEdge, piecesOfStretch, type CutTrack, type TrackPiece } from "./track-pieces";
+import { isEdge, piecesOfStretch, silenced, type CutTrack, type TrackPiece } from "./track-pieces";
 
 /** Whole segments of so many units each. */
 const track = (timescale: number, unit: number, lengths: number[], phase = 0): CutTrack => {
@@ -93,5 +93,47 @@ describe("what a track plays of stretches", () => {
     const cut = track(48_000, 960, [75, 75], 312);
     const [piece] = piecesOfStretch(cut, { from: 0, to: momentOf(30) }, momentOf(31));
     expect((312 + piece!.later) % 960).toBe(0);
+  });
+});
+
+describe("sound in whose place nothing is heard", () => {
+  it("is silent in every packet that a stretch touches and in one more at each side, and stands where it stood", () => {
+    const pick = random(4);
+    for (let round = 0; round < 12; round++) {
+      const cut = track(48_000, 1_024, Array<number>(20).fill(70), pick(1_024));
+      const pieces = piecesOfStretch(
+        cut,
+        { from: momentOf(pick(200)), to: momentOf(400 + pick(400)) },
+        momentOf(pick(90)),
+      );
+      let from = 0;
+      const muted = Array.from({ length: 5 }, () => {
+        const to = (from += 1 + pick(5_000_000));
+        from += 1 + pick(3_000_000);
+        return { from: to, to: from };
+      });
+      const quiet = silenced(pieces, cut, muted);
+      expect(written(cut, quiet)).toEqual(written(cut, pieces));
+      // Outside check, packet by packet: does it, or one next to it, share a sample with a stretch?
+      const isQuiet = (start: number) =>
+        muted.some((m) => start - 1_024 < (m.to * 48) / 1_000 && (m.from * 48) / 1_000 < start + 2 * 1_024);
+      for (const piece of quiet) {
+        const silent = isEdge(piece) && piece.silent === true;
+        expect(new Set(written(cut, [piece]).map(([, source]) => isQuiet(source)))).toEqual(new Set([silent]));
+      }
+    }
+  });
+
+  it("leaves whole segments whole, and asks for nothing where nothing is muted", () => {
+    const cut = track(48_000, 960, [75, 75, 75, 75]);
+    const pieces = piecesOfStretch(cut, { from: 0, to: 6_000_000 }, 0);
+    expect(silenced(pieces, cut, [])).toEqual(pieces);
+    expect(silenced(pieces, cut, [{ from: 2_000_000, to: 2_100_000 }])).toEqual([
+      { first: 1, last: 1, later: 0 },
+      { of: 2, from: 72_000, to: 72_000 + 24 * 960, later: 0 },
+      { of: 2, from: 72_000 + 24 * 960, to: 72_000 + 31 * 960, silent: true, later: 0 },
+      { of: 2, from: 72_000 + 31 * 960, to: 144_000, later: 0 },
+      { first: 3, last: 4, later: 0 },
+    ]);
   });
 });

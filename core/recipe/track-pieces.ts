@@ -1,6 +1,6 @@
 import { lastAt } from "../time/last-at";
 import { SECOND, type Micros } from "../time/micros";
-import type { Range } from "../time/ranges";
+import { intersect, subtract, union, type Range, type RangeSet } from "../time/ranges";
 
 /** One segment of a track that is here, in ticks of the track, from the beginning of its take. */
 export interface TrackSegment {
@@ -33,6 +33,8 @@ export interface Edge {
   of: number;
   from: number;
   to: number;
+  /** nothing of its sound: as many packets of silence */
+  silent?: boolean;
 }
 export const isEdge = (piece: TrackPiece): piece is Edge & { later: number } => "of" in piece;
 
@@ -66,4 +68,53 @@ export function piecesOfStretch({ timescale, unit, segments }: CutTrack, stretch
     else out.push({ first: number, last: number, later });
   }
   return out;
+}
+
+/**
+ * The same pieces with silence where nothing is to be heard. A packet is heard together with the one before it, so one
+ * more at each side is silent.
+ * @param muted in the time of the take, in order
+ */
+export function silenced(
+  pieces: readonly TrackPiece[],
+  { timescale, unit, segments }: CutTrack,
+  muted: readonly Range[],
+): TrackPiece[] {
+  if (muted.length === 0 || segments.length === 0) return [...pieces];
+  const phase = segments[0]!.start % unit;
+  const units = (moment: Micros) => ((moment * timescale) / SECOND - phase) / unit;
+  const quiet = union(
+    muted.map(({ from, to }) => ({
+      from: phase + (Math.floor(units(from)) - 1) * unit,
+      to: phase + (Math.ceil(units(to)) + 1) * unit,
+    })),
+  );
+  const bounds = new Map(segments.map((segment) => [segment.number, segment]));
+  return pieces.flatMap((piece): TrackPiece[] => {
+    const { later } = piece;
+    if (isEdge(piece)) return parted(piece, quiet).map((part) => ({ ...part, later }));
+    const out: TrackPiece[] = [];
+    for (let number = piece.first; number <= piece.last; number++) {
+      const { start, end } = bounds.get(number)!;
+      const parts = parted({ of: number, from: start, to: end }, quiet);
+      const [first] = parts;
+      if (parts.length > 1 || first!.silent) {
+        out.push(...parts.map((part) => ({ ...part, later })));
+        continue;
+      }
+      const last = out.at(-1);
+      if (last && !isEdge(last)) last.last = number;
+      else out.push({ first: number, last: number, later });
+    }
+    return out;
+  });
+}
+
+/** A part of a segment as those that are silent and those that are not, in order. */
+function parted({ of, from, to }: Edge, quiet: RangeSet): Edge[] {
+  const whole = { from, to };
+  return [
+    ...subtract([whole], quiet).map((part) => ({ of, ...part })),
+    ...intersect([whole], quiet).map((part) => ({ of, ...part, silent: true })),
+  ].sort((a, b) => a.from - b.from);
 }

@@ -7,7 +7,7 @@ import { Afterwards } from "../afterwards";
 import type { Database } from "../database/connection";
 import { jsonField, uuidField } from "../http/fields";
 import { Problem } from "../http/problem";
-import { removeMedia, takesOf } from "../recordings/erase";
+import { removeMedia, takesOf, type Erased, type RemoveLater } from "../recordings/erase";
 import type { Storage } from "../storage/storage";
 import type { Workspaces } from "../workspaces/workspaces";
 import { currentField, type Account } from "./account";
@@ -44,12 +44,8 @@ interface Parts {
   log: Logger;
   /** ends what is being done for a recording */
   stopWork: (recordingId: string) => Promise<void>;
-}
-
-/** What is gone with somebody's own workspaces. */
-interface Gone {
-  recordingIds: string[];
-  takes: Awaited<ReturnType<typeof takesOf>>;
+  /** asks for the files of what is gone to be removed */
+  removeLater: RemoveLater;
 }
 
 /** The end of an account. What others need stays: recordings of shared workspaces, and what was said at links. */
@@ -65,7 +61,7 @@ export class Leaving {
   }
 
   /**
-   * Ends an account for good. Files are removed afterwards; what a process that dies leaves of them is swept up.
+   * Ends an account for good. Files are removed afterwards, by another process where this one ends before.
    * @param heirs who gets what they made, by workspace
    * @throws {Problem} 422 for a wrong password, 409 where somebody has come or gone meanwhile
    */
@@ -76,7 +72,7 @@ export class Leaving {
   ): Promise<void> {
     const { db, access, account, sessions } = this.parts;
     await account.requirePassword(member, current, address);
-    const gone: Gone = { recordingIds: [], takes: [] };
+    const gone: Erased = { recordingIds: [], takes: [] };
     const changed = await db.sequelize.transaction(async (transaction) => {
       const told: string[] = [];
       // Always in the same order: two who leave each other's workspaces wait, and go one after the other.
@@ -89,13 +85,14 @@ export class Leaving {
         told.push(...(await this.#part(member.id, workspaceId, heirs[workspaceId], gone, transaction)));
       await this.#leaveViewers(member.id, transaction);
       await db.models.Person.destroy({ where: { id: member.id }, transaction });
+      if (gone.recordingIds.length > 0) await this.parts.removeLater(gone, transaction);
       return told;
     });
     for (const id of [member.id, ...changed]) await sessions.changed(id);
     for (const id of gone.recordingIds) await access.changed(id);
     this.#afterwards.do(async () => {
       for (const id of gone.recordingIds) await this.parts.stopWork(id);
-      await removeMedia(this.parts, gone.recordingIds, gone.takes);
+      await removeMedia(this.parts, gone);
     });
     await account.tellOfEnd(member);
   }
@@ -108,7 +105,7 @@ export class Leaving {
     person: string,
     workspaceId: string,
     heir: string | undefined,
-    gone: Gone,
+    gone: Erased,
     transaction: Transaction,
   ): Promise<string[]> {
     const { db, workspaces } = this.parts;

@@ -1,7 +1,9 @@
+import { LRUCache } from "lru-cache";
 import type { InitInfo } from "#core/media/init";
 import { hasSets, MOST_SETS, readParameterSets, setsInUse, withParameterSets } from "#core/media/parameter-sets";
 import { partOf, readSamples, writeSegment, type Sample } from "#core/media/samples";
 import { MediaError } from "#core/media/iso";
+import { joinBytes } from "#core/media/split";
 import type { TrackName } from "#core/media/tracks";
 import type { Edge } from "#core/recipe/track-pieces";
 import { fromTicks, toTicks, type Micros } from "#core/time/micros";
@@ -9,6 +11,7 @@ import type { Database } from "../database/connection";
 import { digestOf, shortDigest, type Storage } from "../storage/storage";
 import { inFolder } from "../jobs/decoder";
 import { encodePart } from "./encode";
+import { silentPacket, silentSamples } from "./silence";
 import { ADD_EDGE, CHANGE_INIT, CLEAR_EDGES, EDGES_MADE, NEXT_EDGE, SEGMENT_TO_CUT } from "./sql";
 
 /** An edge of a track of a whole take. */
@@ -27,6 +30,9 @@ const AT_ONCE = 2;
  * revision plays it; others are cleared after a day.
  */
 export class Edges {
+  /** by their tracks */
+  #silences = new LRUCache<string, Uint8Array>({ max: 1_000 });
+
   constructor(
     private readonly db: Database,
     private readonly storage: Storage,
@@ -69,13 +75,14 @@ export class Edges {
       column((e) => e.of),
       column((e) => e.from),
       column((e) => e.to),
+      column((e) => e.silent ?? false),
     ]);
     const made = new Map(rows.map(({ place, number }) => [place - 1, number]));
     return wanted.map((_, i) => made.get(i) ?? null);
   }
 
   async #make(edge: WantedEdge, signal: AbortSignal): Promise<number> {
-    const { trackId, takeId, name, of, from, to, init } = edge;
+    const { trackId, takeId, name, of, from, to, init, silent = false } = edge;
     const samples = await this.#samplesOf(edge, signal);
     const bytes = Buffer.from(writeSegment({ start: from, samples }, init));
     const digest = digestOf(bytes);
@@ -86,7 +93,7 @@ export class Edges {
     const [begins, ends] = [fromTicks(from, init.timescale), fromTicks(to, init.timescale)];
     const times = [begins, ends - begins];
     const row = [...times, samples.length, bytes.length, digest, key];
-    const added = await this.db.rows(ADD_EDGE, [trackId, of, from, to, next!.number, ...row]);
+    const added = await this.db.rows(ADD_EDGE, [trackId, of, from, to, next!.number, silent, ...row]);
     if (added.length > 0) return next!.number;
     // Another process was faster.
     await this.storage.remove(key);
@@ -97,14 +104,14 @@ export class Edges {
 
   /** Sound, and what begins with its segment, is cut between samples; other pictures are encoded anew. */
   async #samplesOf(edge: WantedEdge, signal: AbortSignal): Promise<Sample[]> {
-    const { trackId, of, from, to, init } = edge;
+    const { trackId, of, from, to, init, silent } = edge;
     const row = await this.#find(trackId, of);
     const segment = await this.storage.get(row.key);
     const start = toTicks(row.startUs, init.timescale);
     if (init.type === "audio" || from === start) {
       const part = partOf(readSamples(segment, init), from, to);
       if (part.samples.length === 0) throw new MediaError("There is nothing in that part.");
-      return part.samples;
+      return silent ? silentSamples(part.samples, await this.#silenceOf(edge, row, segment, signal)) : part.samples;
     }
     return inFolder(async (dir) => {
       const { whole, own } = await this.#initOf(trackId, of);
@@ -120,6 +127,21 @@ export class Edges {
       if (await this.#fits(edge, again.init, free)) return again.samples;
       throw new Error("the parameter sets of a track were changed meanwhile");
     });
+  }
+
+  /** A packet of silence of a track: made once, and the same for all of its packets. */
+  async #silenceOf(
+    { trackId, init }: WantedEdge,
+    { initKey }: { initKey: string },
+    segment: Buffer,
+    signal: AbortSignal,
+  ): Promise<Uint8Array> {
+    const known = this.#silences.get(trackId);
+    if (known) return known;
+    const whole = joinBytes([await this.storage.get(initKey), segment]);
+    const packet = await silentPacket(init, whole, readSamples(segment, init).samples[0]!.duration, signal);
+    this.#silences.set(trackId, packet);
+    return packet;
   }
 
   /** Has the track the parameter sets of an edge, now or already? Not where another encoder has used their number. */

@@ -17,16 +17,16 @@ import {
   type Stretches,
   type TakeStretch,
 } from "#core/recipe/edits";
-import { gridAfter, onGrid } from "#core/recipe/frames";
-import type { Dress } from "#core/recipe/dress";
+import { gridAfter, gridBefore, onGrid } from "#core/recipe/frames";
+import { mutedIn, sameThing, type Dress } from "#core/recipe/dress";
 import { doneTo, type Cutting } from "#core/recipe/history";
-import { parseRecipe } from "#core/recipe/recipe";
+import { parseRecipe, type Recipe } from "#core/recipe/recipe";
 import { RecipeError } from "#core/recipe/recipe-error";
 import { ShownLine } from "#core/recipe/shown-line";
 import { startOfTake, takeOf } from "#core/recipe/source-line";
-import { isEdge, piecesOfStretch, type CutTrack, type TrackPiece } from "#core/recipe/track-pieces";
+import { isEdge, piecesOfStretch, silenced, type CutTrack, type TrackPiece } from "#core/recipe/track-pieces";
 import { fromTicks, toTicks, type Micros } from "#core/time/micros";
-import type { Range } from "#core/time/ranges";
+import { intersect, measure, type Range, type RangeSet } from "#core/time/ranges";
 import type { Database } from "../database/connection";
 import { Problem } from "../http/problem";
 import type { Events } from "../live/events";
@@ -36,8 +36,12 @@ import {
   publishRecorded,
   PUBLISHED_EVENT,
   shownOf,
+  type LastRevision,
   type NewPiece,
 } from "../recordings/publish";
+import { REVISION_AT } from "../recordings/sql";
+import { whenSeen, type TakeTrack } from "../playback/seen";
+import { TAKE_TRACKS } from "../playback/sql";
 import { StorageFull, type Storage } from "../storage/storage";
 import { Edges, type WantedEdge } from "./edges";
 import { picturesOn } from "./pictures";
@@ -49,6 +53,7 @@ import {
   KNOWS_RECORDED,
   NOTE_PROGRESS,
   PICTURES_MISSING,
+  PUBLICATIONS_WAITED_FOR,
   PUBLICATION,
   TAKES_TO_CUT,
   TRACKS_TO_CUT,
@@ -130,8 +135,8 @@ export class Editing {
     private readonly suppressions: Suppressions,
     /** asks for the work of a publication */
     private readonly later: (recordingId: string) => Promise<void>,
-    /** called when something else is shown */
-    private readonly published: (recordingId: string) => Promise<unknown>,
+    /** asks for what follows from something else being shown, in the transaction that shows it */
+    private readonly published: (recordingId: string, transaction: Transaction) => Promise<void>,
   ) {
     this.#edges = new Edges(db, storage);
   }
@@ -176,15 +181,15 @@ export class Editing {
     const takes = await this.#wholeTakes(recordingId);
     const checked = check(kept, takes);
     const { number, recipe } = await lastRevision(this.db, recordingId);
-    if (number !== seen) throw changedMeanwhile();
+    if (!(await this.#isSeen(recordingId, { number, recipe }, seen))) throw changedMeanwhile();
     const id = randomUUID();
     const wanted = recipeOf(checked, dress ?? dressOf(parseRecipe(recipe)));
     const [missing] = await this.db.rows(PICTURES_MISSING, [recordingId, picturesOn(wanted)]);
     if (missing) throw new Problem(422, "no-such-picture", "A picture of it is not there. Put it on again.");
-    const [asked] = await this.db.rows(ASK_PUBLICATION, [recordingId, id, seen, JSON.stringify(wanted)]);
+    const [asked] = await this.db.rows(ASK_PUBLICATION, [recordingId, id, number, JSON.stringify(wanted)]);
     // Where nothing has to be made it takes no longer than asking for the work.
     const atOnce = asked && (await askForVoices(this.suppressions, recordingId, wanted)) === "made";
-    const planned = atOnce ? await this.#plan(recordingId, checked, voiceOf(wanted)) : null;
+    const planned = atOnce ? await this.#plan(recordingId, wanted, voiceOf(wanted)) : null;
     if (planned && (await this.#edges.missing(edgesIn(planned))) === 0)
       await this.#run(recordingId, AbortSignal.timeout(AT_ONCE_MS), planned).catch((error: unknown) =>
         this.log.warn({ err: error, recordingId }, "not published at once"),
@@ -198,19 +203,20 @@ export class Editing {
   }
 
   /**
-   * What the presenter of a take backed up over is left out, now that all of it is here. Where that cannot be asked for
-   * now, it is proposed to them.
+   * All of a take is here now: what its presenter backed up over is left out, and what its scenes hide is cut off to
+   * the picture. Where that cannot be asked for now, the first is proposed to them. Safe to do twice.
    */
-  async leaveOutBackedUp(takeId: string): Promise<void> {
-    const rows = await this.db.rows<{ recordingId: string; position: number; since: Micros; at: Micros }>(BACKED_UP, [
-      takeId,
-    ]);
-    if (rows.length === 0) return;
-    const { recordingId, position } = rows[0]!;
-    const { kept, revision } = await this.stretches(recordingId);
-    const start = startOfTake(position);
-    const left = rows.reduce((all, { since, at }) => leftOut(all, { from: start + since, to: start + at }), kept);
-    if (left.length === 0 || lengthOf(left) === lengthOf(kept)) return;
+  async settle({ takeId, recordingId }: { takeId: string; recordingId: string }): Promise<void> {
+    const backedUp = await this.db.rows<{ position: number; since: Micros; at: Micros }>(BACKED_UP, [takeId]);
+    const { kept, dress, takes, revision, whole } = await this.stretches(recordingId);
+    if (!whole || takes.length === 0) return;
+    const left = backedUp.reduce(
+      (all, { position, since, at }) =>
+        leftOut(all, { from: startOfTake(position) + since, to: startOfTake(position) + at }),
+      kept,
+    );
+    if (left.length === 0) return;
+    if (lengthOf(left) === lengthOf(kept) && !(await this.#hides(recordingId, recipeOf(kept, dress)))) return;
     try {
       await this.ask(recordingId, { kept: left, seen: revision });
     } catch (error) {
@@ -219,11 +225,33 @@ export class Editing {
     }
   }
 
+  /** Do scenes hide a part of a picture that is served in segments as they were recorded? */
+  async #hides(recordingId: string, recipe: Recipe): Promise<boolean> {
+    const { grows } = await lastRevision(this.db, recordingId);
+    if (!grows) return false;
+    const line = new ShownLine(recipe, Infinity);
+    const [seen, tracks] = await Promise.all([
+      whenSeen(this.db, recordingId, recipe, line),
+      this.db.rows<TakeTrack>(TAKE_TRACKS, [recordingId]),
+    ]);
+    return tracks.some(({ name, position }) => {
+      const times = seen.get(name);
+      if (!times) return false;
+      const take = line.toShownRanges({ from: startOfTake(position), to: startOfTake(position + 1) });
+      return measure(intersect(take, times)) < measure(take);
+    });
+  }
+
   async state(recordingId: string): Promise<Publication | null> {
     const [row] = await this.db.rows<Publication>(PUBLICATION, [recordingId]);
     if (!row) return null;
     const { id, state, done, wanted, problem } = row;
     return { id, state, done, wanted, problem };
+  }
+
+  /** What waits goes on: the process that worked on it may have died. Done twice, it is the same. */
+  async goOn(): Promise<void> {
+    for (const { id } of await this.db.rows<{ id: string }>(PUBLICATIONS_WAITED_FOR, [])) await this.later(id);
   }
 
   /** Makes the edges of what was asked for, and publishes it. Safe to run again, and after it was broken off. */
@@ -237,12 +265,16 @@ export class Editing {
     if (row?.state !== "waiting") return;
     const end = (state: string, problem: string | null, transaction?: Transaction) =>
       this.db.rows(END_PUBLICATION, [recordingId, row.id, state, problem], transaction);
+    /** With the revision or not at all: asked again, it is known to be done. What was superseded is not published. */
+    const ended = async (transaction: Transaction) => {
+      const [ours] = await end("published", null, transaction);
+      if (!ours) throw changedMeanwhile();
+    };
     try {
       await this.#publish(recordingId, row, signal, {
         planned,
         onProgress: (done, wanted) => this.db.rows(NOTE_PROGRESS, [recordingId, done, wanted]),
-        // With the revision or not at all: asked again, it is known to be done.
-        within: (transaction) => end("published", null, transaction),
+        within: ended,
       });
     } catch (error) {
       // Broken off: it is done again.
@@ -262,7 +294,7 @@ export class Editing {
     const recipe = recipeOf(checked, dress);
     // It takes longer than this may; publishing waits for it.
     await askForVoices(this.suppressions, recordingId, recipe);
-    const wanted = edgesIn(await this.#plan(recordingId, checked, voiceOf(recipe)));
+    const wanted = edgesIn(await this.#plan(recordingId, recipe, voiceOf(recipe)));
     if ((await this.#edges.missing(wanted)) <= MOST_AHEAD) await this.#edges.numbers(wanted, signal);
   }
 
@@ -278,7 +310,7 @@ export class Editing {
       (await this.db.rows<{ same: boolean }>(KNOWS_RECORDED, [recordingId, JSON.stringify(recipe)], transaction))[0];
     if ((await known())?.same) return;
     // A whole take has no edges: its segments are played as they are.
-    const planned = (await this.#plan(recordingId, kept, "both")).filter(({ piece }) => !isEdge(piece));
+    const planned = (await this.#plan(recordingId, recipe, "both")).filter(({ piece }) => !isEdge(piece));
     const pieces = piecesFrom(planned, []);
     await this.events.within(recordingId, async (transaction) => {
       // Two pages that are opened at once make it once.
@@ -297,7 +329,8 @@ export class Editing {
   async reorder(recordingId: string, takes: readonly number[], seen: number): Promise<void> {
     await this.#wholeTakes(recordingId);
     const { kept, dress, revision } = await this.stretches(recordingId);
-    if (revision !== seen) throw changedMeanwhile();
+    const last = await lastRevision(this.db, recordingId);
+    if (last.number !== revision || !(await this.#isSeen(recordingId, last, seen))) throw changedMeanwhile();
     let reordered: Range[];
     try {
       reordered = inOrderOf(kept, takes);
@@ -308,7 +341,7 @@ export class Editing {
     }
     // Pictures of whole takes have no edges, and those of cut ones are made: nothing is encoded here.
     const signal = AbortSignal.timeout(60_000);
-    await this.#publish(recordingId, { recipe: recipeOf(reordered, dress), seen }, signal);
+    await this.#publish(recordingId, { recipe: recipeOf(reordered, dress), seen: revision }, signal);
   }
 
   async #publish(
@@ -320,7 +353,7 @@ export class Editing {
     const parsed = parseRecipe(recipe);
     const kept = closedAt(parsed, Infinity);
     if (!known) await waitForVoices(this.suppressions, recordingId, parsed, signal);
-    const planned = known ?? (await this.#plan(recordingId, kept, voiceOf(parsed)));
+    const planned = known ?? (await this.#plan(recordingId, recipeOf(kept, dressOf(parsed)), voiceOf(parsed)));
     const pieces = piecesFrom(planned, await this.#edgesOf(planned, signal, onProgress));
     signal.throwIfAborted();
     await this.events.within(recordingId, async (transaction) => {
@@ -329,9 +362,24 @@ export class Editing {
       const edit = { recipe: recipeOf(kept, dressOf(parsed)), lengthUs: lengthOf(kept), pieces };
       await publishEdit(this.db, last, edit, transaction);
       await within?.(transaction);
+      await this.published(recordingId, transaction);
       return { result: null, events: [PUBLISHED_EVENT] };
     });
-    await this.published(recordingId);
+  }
+
+  /**
+   * Has whoever saw a revision seen what is shown now? Also where another one shows the same, as when what scenes hide
+   * was cut off.
+   */
+  async #isSeen(
+    recordingId: string,
+    last: { number: number; recipe: unknown },
+    seen: number,
+    transaction?: Transaction,
+  ): Promise<boolean> {
+    if (last.number === seen) return true;
+    const [before] = await this.db.rows<LastRevision>(REVISION_AT, [recordingId, seen], transaction);
+    return before !== undefined && sameThing(shownOf(before), shownOf({ position: null, takeUs: 0, ...last }));
   }
 
   /** The numbers of the edges in what is planned, in their order; made where they are not there. */
@@ -340,22 +388,39 @@ export class Editing {
     return this.#edges.numbers(edges, signal, async (done) => onProgress?.(done, edges.length));
   }
 
-  /** What each track plays of each stretch. @param voice which one is played; both of them by their own names */
-  async #plan(recordingId: string, kept: Stretches, voice: Voice | "both"): Promise<PlannedPiece[]> {
-    const positions = takesOf(kept);
-    const tracks = await this.db.rows<TrackRow>(TRACKS_TO_CUT, [recordingId, positions]);
-    const cut = playedAs(tracks, voice).map((played) => ({ ...played, cut: cutTrack(played.track) }));
+  /**
+   * What each track plays of each stretch: nothing of what a scene hides, and silence where it is muted.
+   * @param recipe closed
+   * @param voice which one is played; both of them by their own names, and all that was recorded
+   */
+  async #plan(recordingId: string, recipe: Recipe, voice: Voice | "both"): Promise<PlannedPiece[]> {
+    const line = new ShownLine(recipe, Infinity);
+    const [tracks, seen] = await Promise.all([
+      this.db.rows<TrackRow>(TRACKS_TO_CUT, [recordingId, takesOf(line.kept)]),
+      voice === "both" ? NOT_HIDDEN : whenSeen(this.db, recordingId, recipe, line),
+    ]);
+    const cut = playedAs(tracks, voice).map((played) => ({
+      ...played,
+      cut: cutTrack(played.track),
+      muted: voice === "both" ? [] : mutedIn(recipe, played.as),
+    }));
     let shown: Micros = 0;
-    return kept.flatMap(({ from, to }, stretch) => {
-      const position = takeOf(from);
-      const begins = shown;
+    return line.kept.flatMap(({ from, to }, stretch) => {
+      const take = takeOf(from);
+      const [begins, start] = [shown, startOfTake(take)];
       shown += to - from;
-      const within = { from: from - startOfTake(position), to: to - startOfTake(position) };
       return cut
-        .filter(({ track }) => track.position === position)
-        .flatMap(({ track, as, cut }) =>
-          piecesOfStretch(cut, within, begins).map((piece, n) => ({ track, as, stretch, n, piece })),
-        );
+        .filter(({ track }) => track.position === take)
+        .flatMap(({ track, as, cut, muted }) => {
+          const ofTake = muted.filter((m) => takeOf(m.from) === take);
+          const quiet = ofTake.map((m) => ({ from: m.from - start, to: m.to - start }));
+          return partsSeen({ from: begins, to: shown }, seen.get(as))
+            .flatMap((part) => {
+              const within = { from: part.from - begins + from - start, to: part.to - begins + from - start };
+              return silenced(piecesOfStretch(cut, within, part.from), cut, quiet);
+            })
+            .map((piece, n) => ({ track, as, stretch, n, piece }));
+        });
     });
   }
 
@@ -371,6 +436,16 @@ export class Editing {
     return takes;
   }
 }
+
+const NOT_HIDDEN: ReadonlyMap<string, RangeSet> = new Map();
+
+/** The parts of a stretch of shown time in which a picture is seen, to the picture; all of it, where that is not told. */
+const partsSeen = (stretch: Range, seen: RangeSet | undefined): RangeSet =>
+  seen
+    ? intersect([stretch], seen)
+        .map(({ from, to }) => ({ from: gridBefore(from), to: gridAfter(to) }))
+        .filter(({ from, to }) => to > from)
+    : [stretch];
 
 const edgesIn = (planned: readonly PlannedPiece[]) =>
   planned.flatMap(({ track, piece }): WantedEdge[] =>

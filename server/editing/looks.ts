@@ -11,7 +11,7 @@ import { channelsOf, ffmpeg, inFolder } from "../jobs/decoder";
 import type { Storage } from "../storage/storage";
 import type { Look, Measured, Pictures } from "./look";
 import { fileOf, Measure, RATE, samplesOf, type SegmentsOfTrack, type Work } from "./sounds";
-import { lookOf, LOOKS, SAVE_LOOKS, TAKE_SEGMENTS, TO_LOOK_OVER } from "./sql";
+import { lookOf, LOOKS, NOT_LOOKED_OVER, SAVE_LOOKS, TAKE_SEGMENTS, TO_LOOK_OVER } from "./sql";
 
 const PICTURES_DECODER = { megabytes: 2_048, processorSeconds: 120, wallMs: 150_000 };
 /** So many samples are looked at before others who wait have their turn: about a millisecond of work. */
@@ -141,6 +141,11 @@ export class Looks {
     /** asks for a take to be looked over */
     private readonly later: (takeId: string) => Promise<void>,
   ) {}
+
+  /** What is missing of late is asked for: whoever was to ask for it may have died. */
+  async goOn(): Promise<void> {
+    for (const { id } of await this.db.rows<{ id: string }>(NOT_LOOKED_OVER, [])) await this.later(id);
+  }
 
   /** Of each take, in their order; what is missing is asked for. */
   async of(recordingId: string): Promise<Look[]> {

@@ -18,27 +18,27 @@ select k.id, k.take_id as "takeId", k.name, k.init, t.position,
   left join segments s on s.track_id = k.id and s.number > 0
  where t.recording_id = $1 and t.position = any($2::int[]) group by k.id, t.position order by k.name, t.position`;
 
-/** Of these edges (tracks $1, segments $2, from $3, to $4) those that are made: their places in the list from 1. */
+/** Of these edges (tracks $1, segments $2, from $3, to $4, silent $5) those that are made: their places in the list from 1. */
 export const EDGES_MADE = /* sql */ `
 select w.place::int as place, e.number
-  from unnest($1::uuid[], $2::int[], $3::bigint[], $4::bigint[]) with ordinality
-       as w(track_id, of_number, from_tick, to_tick, place)
-  join edges e using (track_id, of_number, from_tick, to_tick)`;
+  from unnest($1::uuid[], $2::int[], $3::bigint[], $4::bigint[], $5::bool[]) with ordinality
+       as w(track_id, of_number, from_tick, to_tick, silent, place)
+  join edges e using (track_id, of_number, from_tick, to_tick, silent)`;
 
 /** A number for another edge. */
 export const NEXT_EDGE = /* sql */ `select -nextval('edge_numbers')::int as number`;
 
 /**
- * An edge: track $1, part $3 to $4 of segment $2, number $5; and its row as a segment: start $6, duration $7, frames
- * $8, size $9, digest $10, key $11. Nothing where another process has made it meanwhile.
+ * An edge: track $1, part $3 to $4 of segment $2, number $5, silent $6; and its row as a segment: start $7, duration $8,
+ * frames $9, size $10, digest $11, key $12. Nothing where another process has made it meanwhile.
  */
 export const ADD_EDGE = /* sql */ `
 with added as (
-  insert into edges (track_id, of_number, from_tick, to_tick, number) values ($1, $2, $3, $4, $5)
+  insert into edges (track_id, of_number, from_tick, to_tick, number, silent) values ($1, $2, $3, $4, $5, $6)
   on conflict do nothing returning track_id, number
 )
 insert into segments (track_id, number, start_us, duration_us, frames, size, digest, key)
-select track_id, number, $6, $7, $8, $9, $10, $11 from added returning number`;
+select track_id, number, $7, $8, $9, $10, $11, $12 from added returning number`;
 
 /**
  * Forgets edges that were made a day before $1 or earlier and that no revision plays: what was only looked at. Nothing
@@ -78,12 +78,25 @@ on conflict (recording_id) do update
 export const PUBLICATION = /* sql */ `
 select id, seen, recipe, state, done, wanted, problem from publications where recording_id = $1`;
 
+/** Recordings whose publication waits. */
+export const PUBLICATIONS_WAITED_FOR = /* sql */ `
+select recording_id as id from publications where state = 'waiting' order by asked_at`;
+
+/** Takes whose voice without its noise is waited for. */
+export const SUPPRESSIONS_WAITED_FOR = /* sql */ `select id from takes where suppressed = 'wanted'`;
+
+/** Whole takes of the last day that were not looked over: older ones are when somebody asks. */
+export const NOT_LOOKED_OVER = /* sql */ `
+select t.id from takes t where t.state = 'complete' and not t.discarded and t.started_at > now() - interval '1 day'
+   and not exists (select from looks where take_id = t.id)`;
+
 /** So many edges ($2) of so many ($3) that recording $1 needs are made. */
 export const NOTE_PROGRESS = /* sql */ `update publications set done = $2, wanted = $3 where recording_id = $1`;
 
 /** Publication $2 of recording $1 has come out so: state $3, problem $4. Done twice at once, what came first counts. */
 export const END_PUBLICATION = /* sql */ `
-update publications set state = $3, problem = $4 where recording_id = $1 and id = $2 and state = 'waiting'`;
+update publications set state = $3, problem = $4 where recording_id = $1 and id = $2 and state = 'waiting'
+returning id`;
 
 /**
  * Is everything of recording $1 that was recorded, or made of that, known, and is it $2? No row where nothing of it is.

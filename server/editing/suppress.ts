@@ -15,7 +15,14 @@ import type { Database } from "../database/connection";
 import { ffmpegFed, inFolder } from "../jobs/decoder";
 import { digestOf, shortDigest, type Storage } from "../storage/storage";
 import { fileOf, inBytes, Measure, RATE, samplesOf, type SegmentsOfTrack, type Work } from "./sounds";
-import { END_SUPPRESSION, KEEP_SUPPRESSED, TAKE_SEGMENTS, TO_SUPPRESS, WANT_SUPPRESSED } from "./sql";
+import {
+  END_SUPPRESSION,
+  KEEP_SUPPRESSED,
+  SUPPRESSIONS_WAITED_FOR,
+  TAKE_SEGMENTS,
+  TO_SUPPRESS,
+  WANT_SUPPRESSED,
+} from "./sql";
 
 /** Somebody waits for it, and an hour of it takes three minutes: most of them are not ffmpeg's. */
 const LIMITS = { megabytes: 2_048, processorSeconds: 600, wallMs: 850_000 };
@@ -35,6 +42,11 @@ export class Suppressions {
     /** asks for the work on a take */
     private readonly later: (takeId: string) => Promise<void>,
   ) {}
+
+  /** What is waited for goes on: the process that worked on it may have died. Done twice, it is the same. */
+  async goOn(): Promise<void> {
+    for (const { id } of await this.db.rows<{ id: string }>(SUPPRESSIONS_WAITED_FOR, [])) await this.later(id);
+  }
 
   /** Asks for what is missing of these takes of a recording. @returns where the last of them stands */
   async want(recordingId: string, positions: readonly number[]): Promise<Suppressing> {

@@ -2,12 +2,23 @@ import { setTimeout as delay } from "node:timers/promises";
 import pg from "pg";
 import PgBoss from "pg-boss";
 import type { Logger } from "pino";
+import type { Transaction } from "sequelize";
 import { isConnectionLost } from "../database/lost";
 import type { Channel } from "../live/channel";
+import type { Erased } from "../recordings/erase";
+import type { WholeTake } from "../recordings/takes";
 import { UNFINISHED_JOBS } from "./sql";
 
 /** Work that is done off the path. Safe to run twice, on any number of machines. */
 export interface Jobs {
+  /** all of a take is here: what follows from that */
+  "take-ended": WholeTake;
+  /** something else is shown of a recording: what follows from that */
+  shown: { recordingId: string };
+  /** recordings are gone: their files go */
+  erased: Erased;
+  /** what waits in a table, and whose job was lost with a process, is asked for again */
+  "go-on": Record<string, never>;
   "make-poster": { recordingId: string };
   /** what was asked for is in the table of publications */
   publish: { recordingId: string };
@@ -32,6 +43,8 @@ export interface Jobs {
   "sweep-storage": Record<string, never>;
 }
 type Name = keyof Jobs;
+/** Those that follow from a transaction. */
+export type Following = "take-ended" | "shown" | "erased";
 /** What does the work. The signal is given when it is cancelled, when its time is over, and when the process ends. */
 export type Handlers = { [N in Name]: (data: Jobs[N], signal: AbortSignal) => Promise<void> };
 
@@ -46,10 +59,16 @@ interface JobPolicy<N extends Name> {
   cron?: string;
   /** how many are done at once by one process; one, where it is not told */
   atOnce?: number;
+  /** it follows from a transaction, and is a row of that: each is done, however many are about the same thing */
+  follows?: true;
   /** where it is tried again in another way than usual */
   tries?: typeof TRIES;
 }
 const POLICIES: { [N in Name]: JobPolicy<N> } = {
+  "take-ended": { key: ({ takeId }) => takeId, seconds: 120, atOnce: 2, follows: true },
+  shown: { key: ({ recordingId }) => recordingId, seconds: 60, follows: true },
+  erased: { key: ({ recordingIds }) => recordingIds.join(), seconds: 900, follows: true },
+  "go-on": { key: () => "all", seconds: 60, cron: "*/5 * * * *" },
   "make-poster": { key: ({ recordingId }) => recordingId, seconds: 180 },
   // What is made stays made: a long one is done in several goes, and one that died with its process soon begins again.
   publish: { key: ({ recordingId }) => recordingId, seconds: 180 },
@@ -122,8 +141,9 @@ export class Queue {
   async start(handlers: Handlers | null): Promise<void> {
     await this.#boss.start();
     for (const name of NAMES) {
-      const { seconds, tries = TRIES } = POLICIES[name];
-      const policy = { name, ...tries, policy: "short" as const, expireInSeconds: seconds };
+      const { seconds, tries = TRIES, follows } = POLICIES[name];
+      const kind = follows ? ("standard" as const) : ("short" as const);
+      const policy = { name, ...tries, policy: kind, expireInSeconds: seconds };
       await this.#boss.createQueue(name, policy);
       // One that was made by an earlier version has what was right then.
       await this.#boss.updateQueue(name, policy);
@@ -141,6 +161,14 @@ export class Queue {
   async send<N extends Name>(name: N, data: Jobs[N]): Promise<void> {
     if (this.#stopped) throw new Error("The job queue has stopped; start it anew to send.");
     await this.#boss.send(name, data, { singletonKey: POLICIES[name].key(data) });
+  }
+
+  /** Asks for work that follows from a transaction: with it or not at all. */
+  async follow<N extends Following>(transaction: Transaction, name: N, data: Jobs[N]): Promise<void> {
+    // As Sequelize keeps it: the connection on which the transaction is.
+    const { connection } = transaction as unknown as { connection: pg.ClientBase };
+    const executeSql = async (text: string, values: unknown[]) => connection.query(text, values);
+    await this.#boss.send(name, data, { db: { executeSql } });
   }
 
   /** Nobody wants this work any more: what waits is not begun, and what runs, wherever it runs, is told so. */

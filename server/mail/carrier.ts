@@ -1,4 +1,5 @@
 import { createTransport } from "nodemailer";
+import type { MailKind } from "#core/mail/kinds";
 import type { Mail } from "../database/models/mail";
 import type { Settings } from "../settings";
 
@@ -34,6 +35,15 @@ const noCarrier: Carrier = {
 };
 
 const WAIT_MS = 20_000;
+/** What somebody has asked to be sent just now. */
+const SENT_BY_PEOPLE: ReadonlySet<MailKind> = new Set(["recording", "folder", "join"]);
+
+/** What nodemailer tells of what went wrong, and at which command of SMTP. */
+interface SmtpProblem {
+  command?: string;
+  responseCode?: number;
+  response?: string;
+}
 
 /**
  * By SMTP.
@@ -45,7 +55,7 @@ export function smtpCarrier(url: string, from: string): Carrier {
   const transport = createTransport({ url, pool: true, maxConnections: 2, ...waits } as object);
   return {
     keepsWords: false,
-    async carry({ id, toAddress, toName, sender, subject, text, html }, stopUrl) {
+    async carry({ id, kind, toAddress, toName, sender, subject, text, html }, stopUrl) {
       try {
         await transport.sendMail({
           from: { name: sender ? `${sender.name} (Clear Nod)` : "Clear Nod", address: from },
@@ -56,16 +66,19 @@ export function smtpCarrier(url: string, from: string): Carrier {
           // Tried again after an answer that was lost, it is the same mail.
           messageId: `<${id}@${from.split("@")[1]}>`,
           ...(sender && { replyTo: sender }),
-          headers: stopUrl
-            ? // RFC 8058: one press, without a page between.
-              { "List-Unsubscribe": `<${stopUrl}>`, "List-Unsubscribe-Post": "List-Unsubscribe=One-Click" }
-            : { "Auto-Submitted": "auto-generated" },
+          headers: {
+            // RFC 8058: one press, without a page between.
+            ...(stopUrl && { "List-Unsubscribe": `<${stopUrl}>`, "List-Unsubscribe-Post": "List-Unsubscribe=One-Click" }),
+            // RFC 3834: nobody's holiday note answers what no person has sent.
+            ...(!SENT_BY_PEOPLE.has(kind) && { "Auto-Submitted": "auto-generated" }),
+          },
           disableFileAccess: true,
           disableUrlAccess: true,
         });
       } catch (cause) {
-        const { responseCode, response } = cause as { responseCode?: number; response?: string };
-        if (responseCode !== undefined && responseCode >= 500)
+        const { command, responseCode = 0, response } = cause as SmtpProblem;
+        // What is said of an addressee alone: a wrong password of ours, or a full quota, is mended and tried again.
+        if (command === "RCPT TO" && responseCode >= 500)
           throw new Bounced(response?.slice(0, 300) ?? String(responseCode), { cause });
         throw cause;
       }

@@ -8,7 +8,7 @@ import type { Mail } from "../database/models/mail";
 import { Problem } from "../http/problem";
 import type { Push } from "../notices/push";
 import { Bounced, type Carrier } from "./carrier";
-import { FORGOTTEN_MAILS, KEPT_MAILS, LETTERS_OF_OTHERS, REFUSE } from "./sql";
+import { CLAIM_MAIL, FORGOTTEN_MAILS, KEPT_MAILS, LETTERS_OF_A_KIND, LETTERS_OF_OTHERS, REFUSE } from "./sql";
 
 /** What is to be mailed, and to whom. `letter` gets the address at which no more of it is wanted. */
 export interface NewMail {
@@ -48,6 +48,8 @@ const PUSHED_MS = PUSH_WITHIN_MS + 60_000;
 /** So many letters that others have sent somebody gets within so many hours: a busy week's day of a client. */
 const MOST_OF_OTHERS = 40;
 const MOST_HOURS = 24;
+/** The same letter is sent so many times within an hour: once, and again where it did not come. */
+const MOST_OF_A_KIND = 3;
 
 /** Everything that is mailed: written down first, carried by a job, tried again, and noted when it came back. */
 export class Post {
@@ -75,7 +77,7 @@ export class Post {
     { kind, to, from, letter, recordingId, inviteId, push }: NewMail,
     transaction?: Transaction,
   ): Promise<string> {
-    if (from) await this.#requireRoom(to.address, transaction);
+    if (from) await this.#requireRoom({ kind, to: to.address, from: from.id, subject: letter.subject }, transaction);
     const refusal = refusalOf(kind);
     const stop = refusal && { words: "No more mail like this", url: this.#stopUrl(to.address, refusal) };
     const whole = stop ? { ...letter, stop } : letter;
@@ -127,13 +129,16 @@ export class Post {
       return void (await this.#note(mail.inviteId, { bounced: "They want no mail from here." }));
     }
     const { id, toName, subject, sender } = mail;
+    const [claimed] = await this.db.rows(CLAIM_MAIL, [id]);
+    if (!claimed) return;
     try {
       const carried = { id, kind, toAddress, toName, sender, subject, text, html };
       await this.carrier.carry(carried, refusal && this.#stopUrl(toAddress, refusal));
     } catch (cause) {
       const bounced = cause instanceof Bounced;
       const failed = bounced ? cause.message : "The mail server cannot be reached yet.";
-      await mail.update({ failed, ...(bounced && NO_WORDS) });
+      // Not by the row as it was read, which knows nothing of the claim.
+      await this.db.models.Mail.update({ failed, claimedAt: null, ...(bounced && NO_WORDS) }, { where: { id } });
       if (!bounced) throw cause;
       return void (await this.#note(mail.inviteId, { bounced: `It came back: ${failed}` }));
     }
@@ -151,7 +156,19 @@ export class Post {
   }
 
   /** Nobody's letter box is filled with the words of others, however many accounts they make. */
-  async #requireRoom(address: string, transaction?: Transaction): Promise<void> {
+  async #requireRoom(
+    { kind, to: address, from, subject }: { kind: MailKind; to: string; from: string; subject: string },
+    transaction?: Transaction,
+  ): Promise<void> {
+    const same = [address, kind, from, subject];
+    const [again] = await this.db.rows<{ count: number }>(LETTERS_OF_A_KIND, same, transaction);
+    if (again!.count >= MOST_OF_A_KIND)
+      throw new Problem(
+        429,
+        "sent-again",
+        `You have sent ${address} this ${MOST_OF_A_KIND} times within an hour. Nothing was sent: wait, or copy the link instead.`,
+        { retryAfter: 3_600 },
+      );
     const [row] = await this.db.rows<{ count: number }>(LETTERS_OF_OTHERS, [address, MOST_HOURS], transaction);
     if (row!.count >= MOST_OF_OTHERS)
       throw new Problem(

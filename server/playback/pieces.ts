@@ -117,6 +117,8 @@ export async function mediaPlaylist(
   const [growing] = await db.rows<{ complete: boolean }>(IS_COMPLETE, [revisionId]);
   const complete = growing?.complete ?? true;
   const rows = await db.rows<HereRow>(SEGMENTS_HERE, [revisionId, name]);
+  // What was edited is placed by what it shows: where a track has nothing, it says so from its beginning on.
+  const edited = rows.every(({ last }) => last !== null);
   let before = 0;
   let end: Micros = 0;
   const runs: Run[] = [];
@@ -140,7 +142,7 @@ export async function mediaPlaylist(
     const previous = runs.at(-1)?.segments.at(-1);
     // The last segment before it is told to be so much longer.
     if (previous && silence > 0 && silence <= BRIDGED) previous.duration += silence;
-    const isGap = movedUs !== 0 && silence > BRIDGED;
+    const isGap = (edited || movedUs !== 0) && silence > BRIDGED;
     runs.push({
       initUri: `${name}/init${init === 1 ? "" : `-${init}`}.mp4`,
       segments,

@@ -195,7 +195,9 @@ export class Playback {
     if (camera && camera !== lead) layers.push(layer("camera", camera));
     if (sound && sound !== lead && sound !== voice) layers.push(layer("sound", sound));
     // What lies on a picture that is not seen is not told either.
-    const leadSeen = withheld ? visibleIn(scenes, lead.name) : undefined;
+    // Where it is seen nowhere, it has no track here any more.
+    const drawnOn = leadOf(row.sources, true, new Map(taken.map(({ name }) => [name, name]))) ?? lead.name;
+    const leadSeen = withheld ? visibleIn(scenes, drawnOn) : undefined;
     const atOnce = (name: TrackName) => (layers.find((l) => l.name === name)?.spans?.[0]?.from ?? 0) === 0;
     return {
       revision: row.number,

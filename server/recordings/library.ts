@@ -12,7 +12,8 @@ import type { Database } from "../database/connection";
 import { writeJsonCursor } from "../http/fields";
 import { Problem } from "../http/problem";
 import type { Erase } from "./erase";
-import { shownLineOf, shownOnly, shownParts } from "./shown-lines";
+import { captionsAsShown, chaptersAsShown } from "#core/recipe/written";
+import { shownLineOf, shownOnly } from "./shown-lines";
 import { likeOf, OWED_GROUPS, readCursor, type LibraryQuery } from "./library-query";
 import { toRow, type LibraryRow, type RawRow } from "./rows";
 import { DETAILS, libraryGroups, libraryPage, NOTED, SET_CHAPTERS, TAKES_BEFORE } from "./sql";
@@ -119,8 +120,8 @@ export class Library {
     return {
       ...row,
       createdAt: row.createdAt.toISOString(),
-      chapters: shownOnly(line, row.chapters),
-      captions: shownParts(line, row.captions),
+      chapters: chaptersAsShown(line, row.chapters),
+      captions: captionsAsShown(line, row.captions),
     };
   }
 

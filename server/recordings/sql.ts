@@ -13,12 +13,17 @@ export const STARTED = /* sql */ `
 select t.id as "takeId", t.recording_id as "recordingId", r.token, r.title, r.owner_id as "ownerId"
   from takes t join recordings r on r.id = t.recording_id where t.id = $1`;
 
-/** The last revision of recording $1, with how long the take is that it shows as it grows. */
-export const LAST_REVISION = /* sql */ `
+const REVISION = /* sql */ `
 select v.id, v.recording_id as "recordingId", v.number, v.recipe, v.grows, v.grows_from_us as "growsFromUs",
        v.closed_us as "closedUs", t.position, coalesce(t.duration_us, 0) as "takeUs"
   from revisions v left join takes t on t.id = v.grows
- where v.recording_id = $1 order by v.number desc limit 1`;
+ where v.recording_id = $1`;
+
+/** The last revision of recording $1, with how long the take is that it shows as it grows. */
+export const LAST_REVISION = `${REVISION} order by v.number desc limit 1`;
+
+/** Revision $2 of recording $1, in the same columns. */
+export const REVISION_AT = `${REVISION} and v.number = $2`;
 
 /**
  * Revision $1 gets the pieces of the first $3 kept stretches of revision $2. What was open ends with what is there;

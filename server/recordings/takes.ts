@@ -1,5 +1,5 @@
 import Joi from "joi";
-import { UniqueConstraintError } from "sequelize";
+import { UniqueConstraintError, type Transaction } from "sequelize";
 import { FIRST_AUDIENCES } from "#core/access/access";
 import { MOST_OF_A_KIND, TAKE_SOURCES, TRACK_KINDS, type TakeSource, type TrackName } from "#core/media/tracks";
 import { MOST_TAKES } from "#core/recipe/source-line";
@@ -125,8 +125,8 @@ export class Takes {
     private readonly events: Events,
     private readonly rooms: Rooms,
     private readonly folders: Pick<Folders, "takesIn" | "hold">,
-    /** called when the last segment of a take is in */
-    private readonly completed: (whole: WholeTake) => Promise<void>,
+    /** asks for what follows from the end of a take, in the transaction that closes it */
+    private readonly ended: (whole: WholeTake, transaction: Transaction) => Promise<void>,
   ) {}
 
   /**
@@ -238,9 +238,11 @@ export class Takes {
 
   /** @returns whether it was closed now */
   async #completeIfWhole(takeId: string): Promise<boolean> {
-    const [whole] = await this.db.rows<WholeTake>(COMPLETE_IF_WHOLE, [takeId]);
-    if (whole) await this.completed(whole);
-    return whole !== undefined;
+    return this.db.sequelize.transaction(async (transaction) => {
+      const [whole] = await this.db.rows<WholeTake>(COMPLETE_IF_WHOLE, [takeId], transaction);
+      if (whole) await this.ended(whole, transaction);
+      return whole !== undefined;
+    });
   }
 
   async state(takeId: string): Promise<TakeState> {

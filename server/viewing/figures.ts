@@ -1,3 +1,4 @@
+import { chaptersAsShown } from "#core/recipe/written";
 import { createHash } from "node:crypto";
 import type { Ask, ReactionKind } from "#core/answers/kinds";
 import { playedAgain, recordingFigures, seenBy, type Chapter, type RecordingFigures } from "#core/viewing/figures";
@@ -85,7 +86,7 @@ export class Figures {
       this.db.rows<{ at: Micros }>(NOT_CLEAR, [recordingId]),
       peopleOf(this.db, recordingId, viewing, ask, now, part),
     ]);
-    const chapters = shownOnly(line, recording!.chapters);
+    const chapters = chaptersAsShown(line, recording!.chapters);
     const said = comments.map(({ atUs }) => ({ at: atUs }));
     const shown = shownOnly(
       line,

@@ -28,11 +28,13 @@ import { codes } from "./027-codes";
 import { films } from "./028-films";
 import { places } from "./029-places";
 import { channels } from "./030-channels";
+import { clientFeeds } from "./031-client-feeds";
 import { commentPages } from "./032-comment-pages";
 import { recovery } from "./033-recovery";
 import { removed } from "./034-removed";
 import { addressees } from "./035-addressees";
-import { clientFeeds } from "./031-client-feeds";
+import { silence } from "./036-silence";
+import { follow } from "./037-follow";
 
 /** In order. A migration that has landed is never changed; a new one is added. */
 export const migrations: { name: string; sql: string }[] = [
@@ -71,4 +73,6 @@ export const migrations: { name: string; sql: string }[] = [
   { name: "033-recovery", sql: recovery },
   { name: "034-removed", sql: removed },
   { name: "035-addressees", sql: addressees },
+  { name: "036-silence", sql: silence },
+  { name: "037-follow", sql: follow },
 ];

@@ -21,6 +21,8 @@ export interface Mail extends Row<Mail> {
   madeAt: CreationOptional<Date>;
   sentAt: CreationOptional<Date | null>;
   failed: CreationOptional<string | null>;
+  /** since when somebody carries it */
+  claimedAt: CreationOptional<Date | null>;
   /** what browsers of somebody are told instead, and whose they are; null where it is for mail alone, or over */
   push: CreationOptional<(PushWords & { personId: string }) | null>;
   /** when browsers were told, and when one of them has shown it */
@@ -62,6 +64,7 @@ export function defineMail(sequelize: Sequelize) {
       madeAt: DATE,
       sentAt: DATE,
       failed: TEXT,
+      claimedAt: DATE,
       push: JSONB,
       pushedAt: DATE,
       shownAt: DATE,
