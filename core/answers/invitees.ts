@@ -19,7 +19,7 @@ export function readInvitees(text: string): { invitees: Invitee[]; wrong: string
   const invitees: Invitee[] = [];
   const wrong: string[] = [];
   const seen = new Set<string>();
-  for (const { name: given, address: to } of text.split("\n").flatMap(mailboxesIn)) {
+  for (const { name: given, address: to } of text.split("\n").flatMap(piecesOf).flatMap(mailboxesIn)) {
     const address = to.toLowerCase() || null;
     const name = given || (address?.split("@")[0] ?? "");
     if (!address && name === "") continue;
@@ -38,6 +38,9 @@ export function readInvitees(text: string): { invitees: Invitee[]; wrong: string
   }
   return { invitees, wrong };
 }
+
+/** What semicolons part, outside of quotes: commas may be within names then. */
+const piecesOf = (line: string): string[] => line.match(/(?:"(?:[^"\\]|\\.)*"|[^;])+/g) ?? [];
 
 interface Mailbox {
   name: string;
