@@ -68,7 +68,10 @@ export function smtpCarrier(url: string, from: string): Carrier {
           ...(sender && { replyTo: sender }),
           headers: {
             // RFC 8058: one press, without a page between.
-            ...(stopUrl && { "List-Unsubscribe": `<${stopUrl}>`, "List-Unsubscribe-Post": "List-Unsubscribe=One-Click" }),
+            ...(stopUrl && {
+              "List-Unsubscribe": `<${stopUrl}>`,
+              "List-Unsubscribe-Post": "List-Unsubscribe=One-Click",
+            }),
             // RFC 3834: nobody's holiday note answers what no person has sent.
             ...(!SENT_BY_PEOPLE.has(kind) && { "Auto-Submitted": "auto-generated" }),
           },
