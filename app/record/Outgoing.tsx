@@ -103,7 +103,8 @@ function OnItsWay({ take, state }: Sending) {
     <Line warn={state.hold !== null}>
       <span role="status">
         “{take.title}”. {sendWords(state)}
-        {take.endsBefore && ` The server does not take all of it: ${lostTracks(take)} early. All of it stays here.`}
+        {take.endsBefore &&
+          ` The server does not take all of it: ${lostTracks(take)} early. What it does not take stays here.`}
       </span>
       {state.hold && (
         <Button size="small" onClick={() => theOutbox().retry()}>
@@ -148,7 +149,7 @@ function Stayed({ here: { take, bytes } }: { here: Resting }) {
       <span>
         {take.registered ? <Link to={`/w/${take.registered.token}`}>{take.title}</Link> : take.title}, started{" "}
         <When at={new Date(take.startedAt).toISOString()} />,{" "}
-        {take.endsBefore ? "was sent as far as the server took it; all of it is here" : "was sent and is here as well"}:{" "}
+        {take.endsBefore ? "was sent as far as the server took it; the rest is here" : "was sent and is here as well"}:{" "}
         {saidBytes(bytes)}.
       </span>
       <Play take={take} />

@@ -175,8 +175,8 @@ describe("sending the parts of a take", () => {
 
   it.each([
     [401, "signed-out", "signed-out"],
-    [409, "other-bytes", "refused"],
-    [422, "not-a-segment", "refused"],
+    [403, "not-a-member", "refused"],
+    [409, "take-closed", "refused"],
     [422, "wrong-digest", "server"],
     [429, "too-many", "server"],
     [503, "no-database", "server"],
@@ -185,6 +185,31 @@ describe("sending the parts of a take", () => {
     await sender.add("screen", 0, bytes(1));
     await vi.waitFor(() => expect(sender.state).toMatchObject({ hold, message: `said ${error}`, parts: 1 }));
     expect(store.kept.size).toBe(1);
+  });
+
+  it("ends a track before a part that is refused for good, and keeps that here", async () => {
+    const finished: unknown[] = [];
+    const { sender, store, asked } = rig((url, init) => {
+      if (url.endsWith("/camera/2")) return refuse(422, "wrong-length");
+      if (!url.endsWith("finish")) return ok();
+      finished.push(JSON.parse(init.body as string));
+      return ok({ state: "complete" });
+    });
+    for (const n of [0, 1, 2, 3]) {
+      await sender.add("camera", n, bytes(n + 1));
+      await sender.add("microphone", n, bytes(n + 1));
+    }
+    await vi.waitFor(() => expect(sender.state).toMatchObject({ parts: 0, bytes: 0, hold: null }));
+    // What comes of it later is not sent at all.
+    await sender.add("camera", 4, bytes(9));
+    await sender.add("microphone", 4, bytes(9));
+    await sender.finish({ camera: 4, microphone: 4 });
+    expect(finished).toEqual([{ expected: { camera: 1, microphone: 4 } }]);
+    expect(sender.state.complete).toBe(true);
+    expect(asked.filter((one) => one.includes("/camera/4"))).toEqual([]);
+    expect([sender.take.endsBefore, sender.take.stays]).toEqual([{ camera: 2 }, true]);
+    expect(store.known.get("t1")).toMatchObject({ endsBefore: { camera: 2 }, stays: true });
+    expect([...store.kept.keys()].filter((name) => name.includes("camera"))).toHaveLength(4);
   });
 
   it("tells the end, and again when the last part is in, until the server has closed the take", async () => {

@@ -204,7 +204,7 @@ export class Sender {
     return null;
   }
 
-  /** A part is refused for good: its track ends before it, and all of the take stays on this computer as well. */
+  /** A part is refused for good: its track ends before it, and what was not taken stays on this computer. */
   async #endBefore({ kind, number }: PartName): Promise<void> {
     if (this.#stopped) return;
     const { endsBefore = {} } = this.take;
