@@ -18,7 +18,8 @@ async function seedTalk(databaseUrl: string, recordingId: string, seconds: numbe
      select gen_random_uuid(), $2, row_number() over () + 10, id from made`,
     [VIEWERS, recordingId],
   );
-  const viewers = "(select id, row_number() over (order by number) - 1 as place from viewers where recording_id = $1) v";
+  const viewers =
+    "(select id, row_number() over (order by number) - 1 as place from viewers where recording_id = $1) v";
   await client.query(
     `insert into comments (id, recording_id, viewer_id, body, at_us, created_at)
      select gen_random_uuid(), $1, v.id, 'Why is pane ' || n || ' bedded so?', (n % $2::int) * 1000000::bigint,

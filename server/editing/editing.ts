@@ -170,13 +170,14 @@ export class Editing {
    * Asks for a revision that shows these stretches. It is published when its edges are made.
    * @param seen the revision that whoever asks has seen
    * @param dress the one that is in force, where none is given
+   * @param byItself it shows the same as now, and nobody has asked for it
    * @returns the id of the publication
    * @throws {Problem} 409 while a take is on its way, where another revision is shown by now, or another one is being
    * published; 422 for stretches that are not there
    */
   async ask(
     recordingId: string,
-    { kept, dress, seen }: { kept: Stretches; dress?: Dress; seen: number },
+    { kept, dress, seen, byItself = false }: { kept: Stretches; dress?: Dress; seen: number; byItself?: boolean },
   ): Promise<string> {
     const takes = await this.#wholeTakes(recordingId);
     const checked = check(kept, takes);
@@ -186,7 +187,7 @@ export class Editing {
     const wanted = recipeOf(checked, dress ?? dressOf(parseRecipe(recipe)));
     const [missing] = await this.db.rows(PICTURES_MISSING, [recordingId, picturesOn(wanted)]);
     if (missing) throw new Problem(422, "no-such-picture", "A picture of it is not there. Put it on again.");
-    const [asked] = await this.db.rows(ASK_PUBLICATION, [recordingId, id, number, JSON.stringify(wanted)]);
+    const [asked] = await this.db.rows(ASK_PUBLICATION, [recordingId, id, number, JSON.stringify(wanted), byItself]);
     // Where nothing has to be made it takes no longer than asking for the work.
     const atOnce = asked && (await askForVoices(this.suppressions, recordingId, wanted)) === "made";
     const planned = atOnce ? await this.#plan(recordingId, wanted, voiceOf(wanted)) : null;
@@ -216,9 +217,10 @@ export class Editing {
       kept,
     );
     if (left.length === 0) return;
-    if (lengthOf(left) === lengthOf(kept) && !(await this.#hides(recordingId, recipeOf(kept, dress)))) return;
+    const same = lengthOf(left) === lengthOf(kept);
+    if (same && !(await this.#hides(recordingId, recipeOf(kept, dress)))) return;
     try {
-      await this.ask(recordingId, { kept: left, seen: revision });
+      await this.ask(recordingId, { kept: left, seen: revision, byItself: same });
     } catch (error) {
       if (!(error instanceof Problem)) throw error;
       this.log.warn({ recordingId, why: error.code }, "what was backed up over is only proposed");

@@ -54,7 +54,9 @@ describe("a voice that is made silent", () => {
     expect(decodeComplaints(file)).toBe("");
     expect(probePackets(file).packets).toBe(probePackets(whole).packets);
     const after = soundSamples(file);
-    expect(after.subarray(3.3 * RATE, 6.7 * RATE).reduce((most, x) => Math.max(most, Math.abs(x)), 0)).toBeLessThan(1e-4);
+    expect(after.subarray(3.3 * RATE, 6.7 * RATE).reduce((most, x) => Math.max(most, Math.abs(x)), 0)).toBeLessThan(
+      1e-4,
+    );
     expect(rms(before, 4, 5)).toBeGreaterThan(0.2);
     for (const [a, b] of [
       [1, 3.2],

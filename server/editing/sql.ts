@@ -64,15 +64,16 @@ export const CHANGE_INIT = /* sql */ `
 update tracks set init_key = $3 where id = $1 and init_key = $2 returning id`;
 
 /**
- * Recording $1 is to show $4 instead of revision $3, as publication $2. Nothing while another one waits, unless that
- * has waited for longer than any work takes.
+ * Recording $1 is to show $4 instead of revision $3, as publication $2, by itself ($5) or as somebody asks. Nothing
+ * while another one waits that somebody has asked for, unless that has waited for longer than any work takes.
  */
 export const ASK_PUBLICATION = /* sql */ `
-insert into publications as p (recording_id, id, seen, recipe, state) values ($1, $2, $3, $4, 'waiting')
+insert into publications as p (recording_id, id, seen, recipe, by_itself, state) values ($1, $2, $3, $4, $5, 'waiting')
 on conflict (recording_id) do update
-   set id = excluded.id, seen = excluded.seen, recipe = excluded.recipe, state = 'waiting', done = 0, wanted = 0,
-       problem = null, asked_at = now()
- where p.state <> 'waiting' or p.asked_at < now() - interval '30 minutes' returning id`;
+   set id = excluded.id, seen = excluded.seen, recipe = excluded.recipe, by_itself = excluded.by_itself,
+       state = 'waiting', done = 0, wanted = 0, problem = null, asked_at = now()
+ where p.state <> 'waiting' or (p.by_itself and not excluded.by_itself) or p.asked_at < now() - interval '30 minutes'
+returning id`;
 
 /** What is to be published of recording $1, and where it stands. */
 export const PUBLICATION = /* sql */ `

@@ -19,6 +19,10 @@ const nothing = async () => undefined;
 const CONNECTIONS = 4;
 const POLL_MS = 500;
 const NOTHING = {
+  "take-ended": nothing,
+  shown: nothing,
+  erased: nothing,
+  "go-on": nothing,
   tell: nothing,
   retain: nothing,
   "clear-deleted": nothing,
@@ -154,3 +158,27 @@ it("tells running work, also in another process, that nobody wants it any more, 
   });
   await sender.stop();
 }, 30_000);
+
+it("does what follows from a transaction with it or not at all, and each of it", async () => {
+  const runtime = await freshRuntime(inject("databaseUrl"), { ROLE: "web" });
+  const queue = new Queue(databaseUrlOf(runtime), pino({ level: "silent" }), channel);
+  const shown: string[] = [];
+  await queue.start({
+    ...NOTHING,
+    "make-poster": nothing,
+    shown: async ({ recordingId }) => void shown.push(recordingId),
+  });
+  const { sequelize } = runtime.db;
+  const broken = sequelize.transaction(async (transaction) => {
+    await queue.follow(transaction, "shown", { recordingId: "never" });
+    throw new Error("given up");
+  });
+  await expect(broken).rejects.toThrow("given up");
+  // While the one before waits, another one is asked for all the same: it may be done before this one is to be seen.
+  for (const recordingId of ["a", "a", "b"])
+    await sequelize.transaction((transaction) => queue.follow(transaction, "shown", { recordingId }));
+  await vi.waitUntil(() => shown.length === 3, 15_000);
+  expect(shown.sort()).toEqual(["a", "a", "b"]);
+  await queue.stop();
+  await runtime.close();
+});

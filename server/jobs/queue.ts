@@ -59,6 +59,8 @@ interface JobPolicy<N extends Name> {
   cron?: string;
   /** how many are done at once by one process; one, where it is not told */
   atOnce?: number;
+  /** how often it is looked for, where nobody waits for it; else twice a second */
+  everySeconds?: number;
   /** it follows from a transaction, and is a row of that: each is done, however many are about the same thing */
   follows?: true;
   /** where it is tried again in another way than usual */
@@ -67,8 +69,8 @@ interface JobPolicy<N extends Name> {
 const POLICIES: { [N in Name]: JobPolicy<N> } = {
   "take-ended": { key: ({ takeId }) => takeId, seconds: 120, atOnce: 2, follows: true },
   shown: { key: ({ recordingId }) => recordingId, seconds: 60, follows: true },
-  erased: { key: ({ recordingIds }) => recordingIds.join(), seconds: 900, follows: true },
-  "go-on": { key: () => "all", seconds: 60, cron: "*/5 * * * *" },
+  erased: { key: ({ recordingIds }) => recordingIds.join(), seconds: 900, everySeconds: 5, follows: true },
+  "go-on": { key: () => "all", seconds: 60, everySeconds: 5, cron: "*/5 * * * *" },
   "make-poster": { key: ({ recordingId }) => recordingId, seconds: 180 },
   // What is made stays made: a long one is done in several goes, and one that died with its process soon begins again.
   publish: { key: ({ recordingId }) => recordingId, seconds: 180 },
@@ -95,9 +97,9 @@ const POLICIES: { [N in Name]: JobPolicy<N> } = {
     cron: "* * * * *",
     tries: { retryLimit: 0, retryDelay: 0, retryBackoff: false },
   },
-  retain: { key: () => "all", seconds: 3600, cron: "27 2 * * *" },
-  "clear-deleted": { key: () => "all", seconds: 3600, cron: "17 3 * * *" },
-  "sweep-storage": { key: () => "all", seconds: 6 * 3600, cron: "47 3 * * *" },
+  retain: { key: () => "all", seconds: 3600, everySeconds: 5, cron: "27 2 * * *" },
+  "clear-deleted": { key: () => "all", seconds: 3600, everySeconds: 5, cron: "17 3 * * *" },
+  "sweep-storage": { key: () => "all", seconds: 6 * 3600, everySeconds: 5, cron: "47 3 * * *" },
 };
 const NAMES = Object.keys(POLICIES) as Name[];
 
@@ -148,9 +150,9 @@ export class Queue {
       // One that was made by an earlier version has what was right then.
       await this.#boss.updateQueue(name, policy);
       if (!handlers) continue;
-      const { cron, atOnce = 1 } = POLICIES[name];
+      const { cron, atOnce = 1, everySeconds = 0.5 } = POLICIES[name];
       for (let n = 0; n < atOnce; n++)
-        await this.#boss.work<object>(name, { pollingIntervalSeconds: 0.5, batchSize: 1 }, async ([job]) => {
+        await this.#boss.work<object>(name, { pollingIntervalSeconds: everySeconds, batchSize: 1 }, async ([job]) => {
           if (job) await this.#run(name, job.data, handlers[name] as Handler);
         });
       if (cron) await this.#boss.schedule(name, cron, {}, { singletonKey: "all" });

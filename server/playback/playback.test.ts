@@ -4,7 +4,7 @@ import sharp from "sharp";
 import { USUAL_ARRANGEMENT } from "#core/layout/layout";
 import type { Mark } from "#core/layout/mark";
 import { alone, sceneOf, type Scene } from "#core/layout/scene";
-import { afterAll, beforeAll, describe, expect, inject, it } from "vitest";
+import { afterAll, beforeAll, describe, expect, inject, it, vi } from "vitest";
 import { decodeComplaints, joinBytes, makeTrack, probePackets } from "../../testing/media";
 import { colleagueOf, feed, feedTake, freshRuntime, newMember, serve, sha256 } from "../../testing/server";
 import type { SignedIn } from "../accounts/sessions";
@@ -143,12 +143,16 @@ describe("who gets them", () => {
 });
 
 describe("what a scene hides", () => {
+  /** What follows from the end of a take is done: what is arranged from now on came after it. */
+  const settled = (takeId: string) =>
+    vi.waitUntil(async () => (await runtime.db.models.Look.findOne({ where: { takeId } })) !== null, 20_000);
   const seconds = (list: HLS.types.MediaPlaylist) =>
     list.segments.map((s) => [Math.round(s.duration * 10) / 10, s.gap ?? false] as const);
 
   it("is withheld from whoever watches, segment by segment, and is there for its owner", async () => {
     const tracks = { screen: "screen", camera: "camera", microphone: "microphone" } as const;
     const both = await feedTake(runtime, orla, "screen-camera", tracks, SECONDS, "Hidden");
+    await settled(both.takeId);
     await runtime.sharing.change(orla, both.recordingId, { audience: "anyone" });
     const scene = (atUs: number, body: Scene) =>
       runtime.db.models.Entry.create({
@@ -218,6 +222,7 @@ describe("what a scene hides", () => {
   it("is withheld to the very segment, whatever holes a track has and however near a scene begins to one", async () => {
     const tracks = { screen: "screen", camera: "camera", microphone: "microphone" } as const;
     const take = await feedTake(runtime, orla, "screen-camera", tracks, SECONDS, "Holes");
+    await settled(take.takeId);
     await runtime.sharing.change(orla, take.recordingId, { audience: "anyone" });
     const { Entry, Track, Segment } = runtime.db.models;
     const track = (await Track.findOne({ where: { takeId: take.takeId, name: "camera" } }))!;

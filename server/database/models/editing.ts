@@ -15,6 +15,8 @@ export interface Edge extends Row<Edge> {
   fromTick: number;
   toTick: number;
   number: number;
+  /** nothing is heard in it */
+  silent: CreationOptional<boolean>;
 }
 
 /** What a recording is to show next, or has been asked to show last. */
@@ -23,6 +25,8 @@ export interface Publication extends Row<Publication> {
   id: string;
   /** the number of the revision that whoever wants it has seen */
   seen: number;
+  /** nobody has asked for it: what somebody asks for takes its place */
+  byItself: CreationOptional<boolean>;
   recipe: Recipe;
   state: "waiting" | "published" | "failed";
   /** edges that are made, of so many */
@@ -88,7 +92,7 @@ export interface Look extends Row<Look> {
 }
 
 export function defineEditing(sequelize: Sequelize) {
-  const { UUID, TEXT, DATE, BIGINT, BLOB, INTEGER, JSONB } = DataTypes;
+  const { BOOLEAN, UUID, TEXT, DATE, BIGINT, BLOB, INTEGER, JSONB } = DataTypes;
   return {
     Edge: sequelize.define<Edge>("edge", {
       trackId: key(UUID),
@@ -96,11 +100,13 @@ export function defineEditing(sequelize: Sequelize) {
       fromTick: key(BIGINT),
       toTick: key(BIGINT),
       number: INTEGER,
+      silent: key(BOOLEAN),
     }),
     Publication: sequelize.define<Publication>("publication", {
       recordingId: key(UUID),
       id: UUID,
       seen: INTEGER,
+      byItself: BOOLEAN,
       recipe: JSONB,
       state: TEXT,
       done: INTEGER,
