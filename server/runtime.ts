@@ -264,7 +264,10 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
   const removeLater: RemoveLater = (erased, transaction) => queue.follow(transaction, "erased", erased);
   const erase = eraser(db, storage, stopWork, removeLater);
   const leaving = new Leaving({ db, storage, access, account, sessions, workspaces, log, stopWork, removeLater });
-  const library: Library = new Library(db, access, erase, (recordingId) => sendings.tell(recordingId));
+  const library: Library = new Library(db, access, erase, async (recordingId) => {
+    await sendings.tell(recordingId);
+    await films.renew(recordingId);
+  });
   const playback = new Playback(db, storage, channel);
   const pictures = new Pictures(db);
   const films = new Films(

@@ -4,7 +4,7 @@ import { alone, FULL, USUAL_FADE, type SceneEvent } from "../layout/scene";
 import { WHOLE, ZOOM_TAKES } from "../layout/view";
 import { SECOND } from "../time/micros";
 import { EASE, EASE_IN_OUT } from "./easing";
-import { consentSentence, filmNotes } from "./notes";
+import { filmNotes } from "./notes";
 import { Arranging, Nearing } from "./placed";
 import { momentIn, shotsOf } from "./shots";
 
@@ -124,9 +124,7 @@ it("writes what stands in a film", () => {
     ";FFMETADATA1\ntitle=Sill \\= wet\\; \\#2\n[CHAPTER]\nTIMEBASE=1/1000\nSTART=0\nEND=2500\ntitle=One\\\nline\n" +
       "[CHAPTER]\nTIMEBASE=1/1000\nSTART=2500\nEND=4000\ntitle=Two\n",
   );
-  expect(consentSentence({ who: "", agreedAt: null })).toBe("");
-  expect(consentSentence({ who: "Maud", agreedAt: null })).toBe("Also seen or heard: Maud.");
-  expect(consentSentence({ who: "Maud", agreedAt: "2026-11-03T10:00:00Z" })).toBe(
-    "Also seen or heard: Maud. They agreed; noted on 2026-11-03.",
+  expect(filmNotes({ title: "Sill \\", artist: "Ida" }, [], SECOND)).toBe(
+    ";FFMETADATA1\ntitle=Sill \\\\ \nartist=Ida\n",
   );
 });

@@ -35,12 +35,12 @@ export function filmNotes(
   return [";FFMETADATA1", ...lines, ...parts, ""].join("\n");
 }
 
-/** What has a meaning there has a stroke before it, and so has the end of a line. */
-const escaped = (text: string) => text.replace(/\r\n?/g, "\n").replace(/[=;#\\\n]/g, "\\$&");
-
-/** The note of who else is seen or heard in a recording, in a sentence; empty where there is none. */
-export function consentSentence({ who, agreedAt }: { who: string; agreedAt: string | null }): string {
-  if (who === "") return "";
-  const agreed = agreedAt ? ` They agreed; noted on ${agreedAt.slice(0, 10)}.` : "";
-  return `Also seen or heard: ${who}.${agreed}`;
-}
+/**
+ * What has a meaning there has a stroke before it, and so has the end of a line. ffmpeg (5.1, seen) takes a line that
+ * ends in a stroke for one that goes on, also where the stroke is escaped: a space ends it.
+ */
+const escaped = (text: string) =>
+  text
+    .replace(/\r\n?/g, "\n")
+    .replace(/\\$/, "\\ ")
+    .replace(/[=;#\\\n]/g, "\\$&");

@@ -3,7 +3,7 @@ import { nanoid } from "nanoid";
 import type { Database } from "../database/connection";
 import { onlyOwners } from "../access/require";
 import { Problem } from "../http/problem";
-import { requireInvitees } from "./invitees";
+import { requireInvitees, requireNoNamesakes } from "./invitees";
 import type { Events } from "../live/events";
 import { ADD_INVITES, CAME_BEFORE } from "./sql";
 
@@ -28,6 +28,9 @@ export class Invites {
   async add(recordingId: string, text: string, mayOutside = true): Promise<number> {
     const invitees = requireInvitees(text);
     const added = await this.events.within(recordingId, async (transaction) => {
+      const attributes = ["workspaceId"];
+      const recording = await this.db.models.Recording.findByPk(recordingId, { attributes, transaction });
+      if (recording) await requireNoNamesakes(this.db, recording.workspaceId, invitees, transaction);
       const there = await this.db.models.Invite.count({ where: { recordingId }, transaction });
       if (there + invitees.length > MOST)
         throw new Problem(422, "too-many", `At most ${MOST} people can be asked for one recording.`);

@@ -208,8 +208,8 @@ export const NAME_BY_INVITE = /* sql */ `
 update guests g set name = i.name from invites i where g.id = $1 and g.name is null and i.id = $2 returning g.id`;
 
 /**
- * Asks people at recording $1: ids $2, names $3, addresses $4, keys of their links $5. A colleague of that address, or
- * of exactly that name, is known when they are signed in. Who is asked already stays asked as they are.
+ * Asks people at recording $1: ids $2, names $3, addresses $4, keys of their links $5. A colleague of that address is
+ * known when they are signed in. Who is asked already stays asked as they are.
  */
 export const ADD_INVITES = /* sql */ `
 insert into invites (id, recording_id, name, email, key, person_id)
@@ -218,12 +218,17 @@ select i.id, r.id, coalesce(m.name, i.name), i.email, i.key, m.id
   join recordings r on r.id = $1
   left join lateral (
     select m.id, m.name from people m join members b on b.person_id = m.id and b.workspace_id = r.workspace_id
-     where (m.email = i.email or (i.email is null and m.name = i.name)) and m.id <> r.owner_id limit 1) m on true
+     where m.email = i.email and m.id <> r.owner_id limit 1) m on true
  where not exists (
    select 1 from invites o
     where o.recording_id = r.id
       and (o.email = i.email or o.person_id = m.id or (o.email is null and i.email is null and o.name = i.name)))
 returning id, person_id as "personId"`;
+
+/** Members of workspace $1 who are called as one of $2, in small letters. */
+export const NAMESAKES = /* sql */ `
+select p.name, p.email from members m join people p on p.id = m.person_id
+ where m.workspace_id = $1 and lower(p.name) = any($2::text[]) limit 1`;
 
 /** Whoever of those asked by invites $2 has come to recording $1 already is taken as asked. */
 export const CAME_BEFORE = /* sql */ `

@@ -114,7 +114,7 @@ describe("a screen of which nothing is drawn", () => {
           { at: 0, title: "Sills; first" },
           { at: momentOf(150), title: "Vents" },
         ],
-        captions: [{ from: momentOf(70), to: momentOf(110), text: "Warm it & wait" }],
+        captions: [{ from: momentOf(110), to: momentOf(150), text: "Warm it & wait" }],
         consentWho: "Maud Thorne",
         agreedAt: new Date("2026-11-03T10:00:00Z"),
       },
@@ -138,8 +138,9 @@ describe("a screen of which nothing is drawn", () => {
     expect(format.tags).toMatchObject({
       title: "How the ridge vent closes",
       artist: "Orla Fenn",
-      comment: "Also seen or heard: Maud Thorne. They agreed; noted on 2026-11-03.",
     });
+    // What is noted for its sender is in none that others get.
+    expect(JSON.stringify(format.tags)).not.toContain("Maud");
     const shownAt = (frame: number) => framesOf(kept).indexOf(frame) / 30;
     expect(chapters.map(({ tags: { title } }) => title)).toEqual(["Sills; first", "Vents"]);
     expect(Number(chapters[1]!.start_time)).toBeCloseTo(shownAt(150), 2);
@@ -339,6 +340,19 @@ describe("making it", () => {
     expect(left).toEqual([]);
   }, 60_000);
 
+  it("is of now for all that it holds: a title that was changed, and chapters, ask for it anew", async () => {
+    const take = await recorded({ microphone: "chirp" }, 4);
+    await runtime.sharing.change(orla, take.recordingId, { audience: "anyone", downloads: true });
+    await filmOf(take);
+    const state = async () => (await runtime.films.of(take.recordingId)).state;
+    await runtime.library.rename(orla, take.recordingId, "Sills \\", 1);
+    expect(await state()).toBe("waiting");
+    expect(probed(await filmOf(take)).format.tags).toMatchObject({ title: "Sills \\ ", artist: "Orla Fenn" });
+    await runtime.library.setChapters(orla, take.recordingId, [{ at: SECOND, title: "Wet" }], []);
+    expect(await state()).toBe("waiting");
+    expect(probed(await filmOf(take)).chapters.map(({ tags: { title } }) => title)).toContain("Wet");
+  }, 60_000);
+
   it("says why it cannot be made, and can be asked for again", async () => {
     const take = await recorded({ screen: "numbered", microphone: "chirp" }, 4);
     const [track] = await runtime.db.models.Track.findAll({ where: { takeId: take.takeId, name: "screen" } });
@@ -411,6 +425,7 @@ describe("having it", () => {
     expect((await get("bram")).status).toBe(404);
     // A name with letters of other scripts (RFC 8187).
     await runtime.db.models.Recording.update({ title: 'Şerit "a/b"' }, { where: { id: take.recordingId } });
+    await filmOf(take);
     expect((await get("orla")).headers.get("content-disposition")).toMatch(/filename\*=UTF-8''%C5%9Eerit%20/);
   }, 60_000);
 

@@ -3,7 +3,6 @@ import { stat, writeFile } from "node:fs/promises";
 import { join } from "node:path";
 import type { Logger } from "pino";
 import sharp from "sharp";
-import { consentSentence } from "#core/film/notes";
 import type { Database } from "../database/connection";
 import { Problem } from "../http/problem";
 import type { Work } from "../editing/sounds";
@@ -53,9 +52,9 @@ interface Wanted {
   id: string;
   token: string;
   title: string;
-  who: string;
-  agreedAt: Date | null;
   sender: string;
+  /** what the words that it holds are told by */
+  words: string;
   revisionId: string;
   revision: number;
 }
@@ -111,7 +110,10 @@ export class Films {
     if ((await this.#row(recordingId))?.state === "waiting") await this.queue.later(recordingId);
   }
 
-  /** Something else is shown of it, or all of it is here now: whoever may have it as a file is to find that. */
+  /**
+   * Something else is shown of it, it is called something else, or all of it is here now: whoever may have it as a file
+   * is to find that.
+   */
   async renew(recordingId: string): Promise<void> {
     const [wants] = await this.parts.db.rows(WANTS_FILM, [recordingId]);
     if (wants) await this.ask(recordingId);
@@ -180,13 +182,13 @@ export class Films {
     const { ending } = frame ? KINDS.picture : KINDS.sound;
     const output = join(work.dir, `film.${ending}`);
     const { captions, chapters } = await this.parts.library.details(recordingId);
-    const { title, sender: artist, who, agreedAt } = wanted;
+    const { title, sender: artist } = wanted;
     const film = {
       pictures: plain ? [await asRecorded(plain, work)] : await fetched(drawn, work),
       sound: isHeard(playable) ? sound : null,
       captions: captions.map((cue) => ({ ...cue, from: cue.from + before, to: cue.to + before })),
       chapters: chapters.map((chapter) => ({ ...chapter, at: chapter.at + before })),
-      tags: { title, artist, comment: consentSentence({ who, agreedAt: agreedAt?.toISOString() ?? null }) },
+      tags: { title, artist },
       length: before + length + after,
     };
     await writeFilm(film, work.dir, output, work.signal);
@@ -227,12 +229,12 @@ export class Films {
     return keys;
   }
 
-  async #keep(recordingId: string, { id, revision }: Wanted, output: string, ending: string): Promise<void> {
+  async #keep(recordingId: string, { id, revision, words }: Wanted, output: string, ending: string): Promise<void> {
     const { db, storage } = this.parts;
     const key = `${filmFolder(recordingId)}/${id}.${ending}`;
     const { size } = await stat(output);
     await storage.putFile(key, output);
-    const [kept] = await db.rows(KEEP_FILM, [id, recordingId, key, size, revision]);
+    const [kept] = await db.rows(KEEP_FILM, [id, recordingId, key, size, revision, words]);
     if (kept) return storage.removeAll(partsFolder(recordingId));
     await storage.remove(key);
     // Something else was published meanwhile, and that is waited for now.

@@ -1,9 +1,12 @@
+/** What the words of a film are told by: its title, chapters, captions, and who has sent it. */
+const WORDS = /* sql */ `md5(jsonb_build_array(r.title, r.chapters, r.captions, p.name)::text)`;
+
 /**
  * The film of recording $1 that somebody waits for, and what it is to show: what is published now, when all of that is
  * here.
  */
 export const FILM_TO_MAKE = /* sql */ `
-select f.id, r.token, r.title, r.consent_who as who, r.agreed_at as "agreedAt", p.name as sender,
+select f.id, r.token, r.title, p.name as sender, ${WORDS} as words,
        v.id as "revisionId", v.number as revision
   from films f join recordings r on r.id = f.recording_id join people p on p.id = r.owner_id
   join lateral (select * from revisions where recording_id = r.id order by number desc limit 1) v on true
@@ -33,7 +36,9 @@ select $1, $2, v.number
 on conflict (recording_id) do update
    set id = excluded.id, revision = excluded.revision, state = 'waiting', done = 0, wanted = 0, problem = null,
        key = null, asked_at = now()
- where films.state = 'failed' or (films.state = 'ready' and ($3 or films.revision <> excluded.revision))
+ where films.state = 'failed' or (films.state = 'ready' and ($3 or films.revision <> excluded.revision
+    or films.words is distinct from (
+      select ${WORDS} from recordings r join people p on p.id = r.owner_id where r.id = $1)))
 returning id`;
 
 /** The recordings of which somebody waits for a film. */
@@ -42,19 +47,21 @@ export const FILMS_WAITED_FOR = /* sql */ `select recording_id as id from films 
 /** Where the film of recording $1 stands. */
 export const FILM = /* sql */ `
 select f.state, f.done, f.wanted, f.problem, f.key, f.size, f.made_at as "madeAt",
-       f.revision = (select max(number) from revisions where recording_id = $1) as "isCurrent"
-  from films f where f.recording_id = $1`;
+       f.revision = (select max(number) from revisions where recording_id = $1)
+         and f.words is not distinct from ${WORDS} as "isCurrent"
+  from films f join recordings r on r.id = f.recording_id join people p on p.id = r.owner_id
+ where f.recording_id = $1`;
 
 /** Film $1 is so far: $2 of $3. */
 export const NOTE_FILM_PROGRESS = /* sql */ `
 update films set done = $2, wanted = $3 where id = $1 and state = 'waiting' returning id`;
 
 /**
- * Film $1 of recording $2 is object $3, of $4 bytes, and shows revision $5: a row, unless nobody waits for it any more
+ * Film $1 of recording $2 is object $3, of $4 bytes, shows revision $5, and holds words $6: a row, unless nobody waits for it any more
  * or something else is published.
  */
 export const KEEP_FILM = /* sql */ `
-update films set state = 'ready', key = $3, size = $4, revision = $5, made_at = now(), done = wanted
+update films set state = 'ready', key = $3, size = $4, revision = $5, words = $6, made_at = now(), done = wanted
  where id = $1 and state = 'waiting'
    and $5 = (select max(number) from revisions where recording_id = $2) returning id`;
 

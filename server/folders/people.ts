@@ -7,7 +7,7 @@ import type { NoticeTime } from "#core/notices/wishes";
 import { noFolder, orNoFolder, type KnownFolder } from "../access/folder-facts";
 import { requireOutside } from "../access/require";
 import type { SignedIn } from "../accounts/sessions";
-import { requireInvitees } from "../answers/invitees";
+import { requireInvitees, requireNoNamesakes } from "../answers/invitees";
 import type { Database } from "../database/connection";
 import { Problem } from "../http/problem";
 import type { NewMail, Post } from "../mail/post";
@@ -80,6 +80,7 @@ export class FolderPeople {
   async add(member: SignedIn, id: string, { who, may }: { who: string; may: FolderRight }, address: string) {
     const folder = await this.parts.folders.require(member, "manage", id);
     const invitees = requireInvitees(who);
+    await requireNoNamesakes(this.db, folder.workspaceId, invitees);
     const toMail = invitees.filter(({ email }) => email !== null).length;
     if (toMail > 0) await this.parts.limits.take("send", { viewer: member.id, address }, toMail);
     const letIn = this.db.sequelize.transaction(async (transaction) => {

@@ -73,7 +73,7 @@ select f.id, f.name,
        select folder_id from folder_people where person_id = $2 and may <> 'view'))
  order by lower(f.name), f.id limit $4`;
 
-/** Whoever of the people of folder $1 belongs to its workspace is known by their account. */
+/** Whoever of the people of folder $1 belongs to its workspace is known by their account, which has their address. */
 export const ADD_FOLDER_PEOPLE = /* sql */ `
 insert into folder_people (id, folder_id, name, email, key, person_id, may)
 select i.id, f.id, coalesce(m.name, i.name), i.email, i.key, m.id, $6
@@ -81,7 +81,7 @@ select i.id, f.id, coalesce(m.name, i.name), i.email, i.key, m.id, $6
   join folders f on f.id = $1
   left join lateral (
     select m.id, m.name from people m join members b on b.person_id = m.id and b.workspace_id = f.workspace_id
-     where m.email = i.email or (i.email is null and m.name = i.name) limit 1) m on true
+     where m.email = i.email limit 1) m on true
  where not exists (
    select from folder_people o
     where o.folder_id = f.id

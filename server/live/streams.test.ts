@@ -173,6 +173,25 @@ describe("live events", () => {
     expect((await listen(two, `/w/${recording.token}/events?after=0`, ida.who)).status).toBe(404);
   });
 
+  it("end when somebody is shut out of the folder in which it lies", async () => {
+    const wren = await newMember(one, "Wren Holt");
+    const folder = await one.folders.make(orla, { name: "Roof", parentId: null });
+    await one.folderPeople.add(orla, folder, { who: `Wren Holt <${wren.email}>`, may: "view" }, "198.51.100.7");
+    const recording = await sharedRecording(one, orla);
+    await one.folderContents.put(orla, { recordings: [recording.id], to: folder, open: false });
+    await one.sharing.change(orla, recording.id, { audience: "folder" });
+    const where = { folderId: folder, email: wren.email };
+    const [row] = await one.db.models.FolderPerson.findAll({ where });
+    await one.db.models.FolderPerson.update({ personId: wren.id }, { where });
+    await one.folders.changed(folder);
+    const browser = await new Browser(one, recording, wren).visit();
+    const stream = await listen(two, `/w/${recording.token}/events?after=0`, browser.who);
+    expect(stream.status).toBe(200);
+    await one.folderPeople.remove(orla, folder, row!.id);
+    const soon = new Promise((_, late) => setTimeout(() => late(new Error("it stayed open")), 3_000));
+    await Promise.race([stream.ended, soon]);
+  });
+
   it("refuse who has not opened the page, and numbers that are none", async () => {
     const recording = await sharedRecording(one, orla);
     expect((await listen(one, `/w/${recording.token}/events`, { member: null, guestKey: null })).status).toBe(403);

@@ -74,6 +74,8 @@ export class Streams {
       if (topic === "pages") this.#tellWatching(id);
       // Who may watch has changed. Asked a little later: what others remember of it is forgotten by then.
       if (topic === "recording") setImmediate(() => this.#guard(this.#askAgain(this.#hubs.get(id)?.streams ?? [])));
+      // Who may see what lies in a folder, or in one within it.
+      if (topic === "folder") setImmediate(() => this.#guard(this.#askAgain(this.#pages())));
       if (topic === "session") this.#endWhere((s) => s.session === id);
       // What they may see has changed: their pages ask again.
       if (topic === "person") this.#endWhere((s) => s.person === id);

@@ -153,6 +153,32 @@ describe("a recording that is sent", () => {
     expect(await runtime.sendings.of(take.recordingId)).toEqual([]);
   });
 
+  it("leaves nothing of it behind where it cannot be given its name", async () => {
+    const ida = await newMember(runtime);
+    const take = await feedTake(runtime, ida, "voice", { microphone: "chirp" }, 4);
+    const { recordingId } = take;
+    // Takes files, and gives none another name.
+    const there = new Set<string>();
+    const stand = createServer((req, res) => {
+      req.resume().on("end", () => {
+        if (req.method === "PUT") there.add(req.url!);
+        const was = req.method === "DELETE" ? there.delete(req.url!) : true;
+        res.writeHead(req.method === "MOVE" ? 403 : was ? 204 : 404).end();
+      });
+    });
+    await new Promise<void>((done) => stand.listen(0, "127.0.0.1", done));
+    const address = `http://127.0.0.1:${(stand.address() as { port: number }).port}/`;
+    await runtime.places.add(ida, placeAt(server, { address }));
+    const [place] = await runtime.places.of(ida.workspaceId);
+    await runtime.sendings.send(recordingId, place!.id);
+    await reaches(recordingId, "failed");
+    expect([...there]).toEqual([]);
+    await runtime.sendings.takeAway(recordingId, (await sendingOf(recordingId)).id!);
+    await reaches(recordingId, null);
+    expect([...there]).toEqual([]);
+    await new Promise((done) => stand.close(done));
+  }, 60_000);
+
   it("says why it does not get there, can be tried again, and be given up while it is on its way", async () => {
     const ida = await newMember(runtime);
     const take = await feedTake(runtime, ida, "voice", { microphone: "chirp" }, 4);

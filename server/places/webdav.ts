@@ -23,10 +23,13 @@ export class WebDav implements Way {
     expectDone(await askPlace(probe, { method: "DELETE" }, by), "take it away again", WHYS);
   }
 
-  async send(to: Destination, film: FilmToSend, { onProgress, remote, signal }: Sending): Promise<Standing> {
+  async send(to: Destination, film: FilmToSend, { onProgress, onResume, remote, signal }: Sending): Promise<Standing> {
     const by = this.#asker(to, signal);
     const name = remote ?? film.name;
-    const coming = at(to, `.${film.id}.part`);
+    const part = `.${film.id}.part`;
+    const coming = at(to, part);
+    // Whatever becomes of this: what is there of it is known, and taken away again.
+    onResume(part);
     const stream = counted(await film.read(0, film.size), onProgress);
     try {
       const body = { stream, length: film.size };
@@ -36,6 +39,10 @@ export class WebDav implements Way {
       const headers = { destination: there.href, overwrite: "T" };
       expectDone(await askPlace(coming, { method: "MOVE", headers }, by), "give the file its name", WHYS);
       return { remote: name, link: there.href, state: "there" };
+    } catch (error) {
+      // It is a whole film that nobody would look for. Where even this fails, it is tried again with the rest.
+      await askPlace(coming, { method: "DELETE" }, by).catch(() => undefined);
+      throw error;
     } finally {
       stream.destroy();
     }
@@ -56,8 +63,11 @@ export class WebDav implements Way {
     if (!isGone(answer)) expectDone(answer, "take the file away", WHYS);
   }
 
-  /** Nothing is begun here that could go on. */
-  async giveUp(): Promise<void> {}
+  /** Nothing that is begun here goes on; what came of it goes. */
+  async giveUp(to: Destination, part: string, signal: AbortSignal): Promise<void> {
+    const answer = await askPlace(at(to, part), { method: "DELETE" }, this.#asker(to, signal));
+    if (!isGone(answer)) expectDone(answer, "take away what came of it", WHYS);
+  }
 
   #asker({ account, secret }: Destination, signal: AbortSignal): Asker {
     const known = Buffer.from(`${account}:${secret}`).toString("base64");

@@ -196,12 +196,14 @@ export class Library {
     await this.#require(member, "change", id);
     const [changed] = await this.db.rows(SET_CHAPTERS, [id, JSON.stringify(inOrder(chapters)), JSON.stringify(seen)]);
     if (!changed) throw new Problem(409, "changed-meanwhile", "The chapters were changed in another window meanwhile.");
+    await this.onTold(id);
   }
 
   /** The talking points become the chapters. */
   async takeChapters(member: SignedIn, id: string): Promise<void> {
     await this.#require(member, "change", id);
     await this.db.models.Recording.update({ chapters: (await this.noted(id)).chapters }, { where: { id } });
+    await this.onTold(id);
   }
 
   /**

@@ -35,6 +35,7 @@ import { removed } from "./034-removed";
 import { addressees } from "./035-addressees";
 import { silence } from "./036-silence";
 import { follow } from "./037-follow";
+import { filmWords } from "./038-film-words";
 
 /** In order. A migration that has landed is never changed; a new one is added. */
 export const migrations: { name: string; sql: string }[] = [
@@ -75,4 +76,5 @@ export const migrations: { name: string; sql: string }[] = [
   { name: "035-addressees", sql: addressees },
   { name: "036-silence", sql: silence },
   { name: "037-follow", sql: follow },
+  { name: "038-film-words", sql: filmWords },
 ];

@@ -73,6 +73,8 @@ export interface Film extends Row<Film> {
   /** what is stored, and its bytes; null until it is ready */
   key: CreationOptional<string | null>;
   size: CreationOptional<number | null>;
+  /** what the words that it holds are told by */
+  words: CreationOptional<string | null>;
   askedAt: CreationOptional<Date>;
   madeAt: CreationOptional<Date | null>;
 }
@@ -141,6 +143,7 @@ export function defineEditing(sequelize: Sequelize) {
       problem: TEXT,
       key: TEXT,
       size: BIGINT,
+      words: TEXT,
       askedAt: DATE,
       madeAt: DATE,
     }),
