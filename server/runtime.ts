@@ -1,5 +1,6 @@
 import type { Logger } from "pino";
 import type { Transaction } from "sequelize";
+import { KEPT_MS } from "#core/access/access";
 import type { Ask } from "#core/answers/kinds";
 import { shownBy } from "#core/recipe/history";
 import { AccessFacts } from "./access/facts";
@@ -63,7 +64,7 @@ import { Sendings } from "./places/sendings";
 import { FilmChannel } from "./places/channel";
 import { WebDav } from "./places/webdav";
 import { Playback } from "./playback/playback";
-import { eraser, removeMedia, type Erase, type RemoveLater } from "./recordings/erase";
+import { clearDiscarded, eraser, removeMedia, type Erase, type RemoveLater } from "./recordings/erase";
 import { Library } from "./recordings/library";
 import { Retention } from "./retention/retention";
 import { suppress, Suppressions } from "./editing/suppress";
@@ -336,6 +337,7 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
     },
     "clear-deleted": async () => {
       await clearDeleted(db, erase);
+      await clearDiscarded(db, storage, removeLater, new Date(Date.now() - KEPT_MS));
       await hooks.clear();
     },
     "sweep-storage": async () => {

@@ -5,13 +5,14 @@ import { join } from "node:path";
 import { buffer } from "node:stream/consumers";
 import { afterAll, beforeAll, beforeEach, describe, expect, inject, it } from "vitest";
 import { Browser } from "../../testing/answers";
-import { probePackets } from "../../testing/media";
+import { joinBytes, makeTrack, probePackets } from "../../testing/media";
 import { filesOf } from "../../testing/zip";
-import { colleagueOf, feedTake, freshRuntime, newMember } from "../../testing/server";
+import { colleagueOf, feed, feedTake, freshRuntime, newMember } from "../../testing/server";
 import type { SignedIn } from "../accounts/sessions";
 import type { Runtime } from "../runtime";
 import type { Storage } from "../storage/storage";
 import { fileName } from "../http/file-name";
+import { clearDiscarded } from "../recordings/erase";
 import { archiveOf, type ArchiveFile } from "./archive";
 import { Everything } from "./everything";
 
@@ -104,10 +105,12 @@ describe("everything of somebody", () => {
     const files = await everythingOf(orla);
     const names = [...files.keys()].map((name) => name.replace(/\d{4}-\d\d-\d\d|[\da-f]{8}(?=\/)/g, "*"));
     expect(names).toEqual([
+      "READ ME.txt",
       "account.json",
       "said.json",
       "opened.json",
       "recordings/* Ridge vent */recording.json",
+      "recordings/* Ridge vent */asked.json",
       "recordings/* Ridge vent */captions.vtt",
       "recordings/* Ridge vent */comments.json",
       "recordings/* Ridge vent */viewing.json",
@@ -133,6 +136,67 @@ describe("everything of somebody", () => {
     expect(Number(execFileSync("ffprobe", args))).toBeCloseTo(4, 0);
   });
 
+  it("is whole where something was edited, and tells what was asked, who answered, and where it lies", async () => {
+    const { recordingId } = await feedTake(runtime, orla, "voice", { microphone: "microphone" }, 8, "Cut");
+    await runtime.sharing.change(orla, recordingId, { audience: "workspace" });
+    const whole = (await runtime.db.models.Segment.findAll({ where: {} })).length;
+    await runtime.editing.ask(recordingId, { kept: [{ from: 1_300_000, to: 5_700_000 }], seen: 1 });
+    await expect
+      .poll(async () => (await runtime.editing.state(recordingId))?.state, { timeout: 30_000 })
+      .toBe("published");
+    expect((await runtime.db.models.Segment.findAll({ where: {} })).length).toBeGreaterThan(whole);
+    const range = { from: 500_000, to: 1_500_000 };
+    const captions = [{ ...range, text: "Under the pot." }];
+    await runtime.db.models.Recording.update({ captions }, { where: { id: recordingId } });
+    const roof = await runtime.folders.make(orla, { name: "Roof", parentId: null });
+    const vents = await runtime.folders.make(orla, { name: "Vents", parentId: roof });
+    await runtime.folderContents.put(orla, { recordings: [recordingId], to: vents, open: false });
+    await runtime.invites.add(recordingId, `Bram Lark <${bram.email}>; Hester Quill`);
+    const ask = { kind: "nod", question: "Is it clear?", choices: [], due: null };
+    await runtime.db.models.Ask.upsert({ recordingId, ...ask } as never);
+    const colleague = await new Browser(runtime, (await runtime.access.byId(recordingId))!, bram).visit();
+    await colleague.say({ do: "answer", answer: { kind: "nod" }, version: 1 });
+
+    const files = await everythingOf(orla);
+    expect(JSON.parse(textOf(files, /recording\.json/))).toMatchObject({
+      folders: ["Roof", "Vents"],
+      captions: [{ take: 1, seconds: 0.5, to: 1.5, text: "Under the pot." }],
+    });
+    // What others are shown has no words of what was cut.
+    expect(textOf(files, /captions/)).not.toContain("pot");
+    const asked = JSON.parse(textOf(files, /asked/)) as { ask: object; people: Record<string, unknown>[] };
+    expect(asked.ask).toMatchObject({ kind: "nod", question: "Is it clear?" });
+    expect(asked.people.map(({ name, asked, answer }) => [name, asked, answer])).toEqual([
+      [bram.name, true, { kind: "nod" }],
+      ["Hester Quill", true, null],
+    ]);
+    // Outside check: ffmpeg finds as many packets in it as were sent.
+    const sound = [...files].find(([name]) => name.endsWith(".mp4"))![1];
+    const { init, segments } = makeTrack("microphone", 8);
+    expect(probePackets(sound).packets).toBe(probePackets(joinBytes(init, ...segments)).packets);
+  });
+
+  it("has nothing of a take that was thrown away, which goes when all goes that is deleted", async () => {
+    const { recordingId } = await feedTake(runtime, orla, "voice", { microphone: "microphone" }, 4, "Two");
+    const { takeId } = await runtime.takes.another(recordingId, "voice");
+    await feed(runtime, takeId, { microphone: "microphone" }, 4);
+    await runtime.takes.discard(takeId);
+    const names = [...(await everythingOf(orla)).keys()].filter((name) => name.endsWith(".mp4"));
+    expect(names.map((name) => name.split("/").at(-1))).toEqual(["take 1 microphone.mp4"]);
+    const stored = async () => {
+      const keys: string[] = [];
+      for await (const { key } of runtime.storage.list(`takes/${takeId}`)) keys.push(key);
+      return keys.length;
+    };
+    const bytes = async () => (await runtime.db.models.Take.findByPk(takeId))!.bytes;
+    const nothing = () => Promise.resolve();
+    await clearDiscarded(runtime.db, runtime.storage, nothing, new Date(Date.now() - 60_000));
+    expect([(await stored()) > 0, (await bytes())! > 0]).toEqual([true, true]);
+    await clearDiscarded(runtime.db, runtime.storage, nothing, new Date(Date.now() + 60_000));
+    expect([await stored(), await bytes()]).toEqual([0, 0]);
+    expect((await runtime.editing.stretches(recordingId)).takes).toHaveLength(1);
+  });
+
   it("leaves out what is erased while it is written, and goes on", async () => {
     await take(orla, "Stays");
     const recordingId = await take(orla, "Gone");
@@ -153,6 +217,7 @@ describe("everything of somebody", () => {
 
   it("is an archive where there is nothing", async () => {
     expect([...(await everythingOf(await newMember(runtime))).keys()]).toEqual([
+      "READ ME.txt",
       "account.json",
       "said.json",
       "opened.json",

@@ -160,10 +160,19 @@ select v.recipe, t.position, ${TAKE_END} as end
 export const SET_CHAPTERS = /* sql */ `
 update recordings set chapters = $2::jsonb where id = $1 and chapters in ($2::jsonb, $3::jsonb) returning id`;
 
+/** Takes that were thrown away before $1 and of which something is still here. */
+export const DISCARDED_TAKES = /* sql */ `
+select id, media_of as "mediaOf" from takes where discarded_at < $1 and bytes is distinct from 0 limit 500`;
+
+/** Nothing of what was recorded in take $1 is here any more. */
+export const EMPTY_TAKE = /* sql */ `
+with gone as (delete from tracks where take_id = $1 returning id)
+update takes set bytes = 0, media_of = null where id = $1 and discarded_at is not null returning id`;
+
 /** Of takes $1 those that are gone, with every other take that has their stored segments as well. */
 export const MEDIA_OF_NOBODY = /* sql */ `
 select i.id from unnest($1::uuid[]) as i(id)
- where not exists (select from takes where id = i.id) and not exists (select from takes where media_of = i.id)`;
+ where not exists (select from takes where id = i.id and (discarded_at is null or bytes is distinct from 0)) and not exists (select from takes where media_of = i.id)`;
 
 /** What the watch page says of recording $1. */
 export const DETAILS = /* sql */ `

@@ -278,7 +278,10 @@ export class Takes {
       const result = await publishWithout(this.db, { recordingId, takeId }, transaction);
       // What another revision shows is kept for that.
       if (result !== "hidden")
-        await this.db.models.Take.update({ discarded: true }, { where: { id: takeId }, transaction });
+        await this.db.models.Take.update(
+          { discarded: true, discardedAt: new Date() },
+          { where: { id: takeId }, transaction },
+        );
       return { result, events: result === "published" ? [PUBLISHED_EVENT] : [] };
     });
     if (result !== "nothing-left") return;

@@ -36,6 +36,7 @@ import { addressees } from "./035-addressees";
 import { silence } from "./036-silence";
 import { follow } from "./037-follow";
 import { filmWords } from "./038-film-words";
+import { discarded } from "./039-discarded";
 
 /** In order. A migration that has landed is never changed; a new one is added. */
 export const migrations: { name: string; sql: string }[] = [
@@ -77,4 +78,5 @@ export const migrations: { name: string; sql: string }[] = [
   { name: "036-silence", sql: silence },
   { name: "037-follow", sql: follow },
   { name: "038-film-words", sql: filmWords },
+  { name: "039-discarded", sql: discarded },
 ];

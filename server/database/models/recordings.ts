@@ -84,6 +84,7 @@ export interface Take extends Row<Take> {
   paused: CreationOptional<boolean>;
   /** thrown away by its presenter; nothing brings it back */
   discarded: CreationOptional<boolean>;
+  discardedAt: CreationOptional<Date | null>;
   expected: CreationOptional<Expected | null>;
   /** the take that its stored segments were sent for, where it was brought in from another recording */
   mediaOf: CreationOptional<string | null>;
@@ -198,6 +199,7 @@ export function defineRecordings(sequelize: Sequelize) {
       bytes: BIGINT,
       paused: BOOLEAN,
       discarded: BOOLEAN,
+      discardedAt: DATE,
       expected: JSONB,
       mediaOf: UUID,
       suppressed: TEXT,
