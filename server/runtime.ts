@@ -38,6 +38,7 @@ import { Ingest } from "./ingest/ingest";
 import { clearDeleted } from "./jobs/clear-deleted";
 import { makePoster } from "./jobs/make-poster";
 import { Queue, type Handlers } from "./jobs/queue";
+import { Goes } from "./jobs/turns";
 import { sweepStorage } from "./jobs/sweep-storage";
 import { Channel } from "./live/channel";
 import { Rooms } from "./desk/room";
@@ -195,10 +196,14 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
   const events = new Events(db);
   const folds = new Folds(db, log);
   const rooms = new Rooms(db);
+  const publications = new Goes(db, "publications", (recordingId, behind) =>
+    queue.send("publish", { recordingId }, { behind }),
+  );
+  const filming = new Goes(db, "films", (recordingId, behind) => queue.send("film", { recordingId }, { behind }));
   const publishLater = async (recordingId: string) => {
     // What is made ahead stays made, and two would make the same.
     await queue.cancel("prepare", { recordingId });
-    await queue.send("publish", { recordingId });
+    await publications.ask(recordingId);
   };
   const suppressions = new Suppressions(db, (takeId) => queue.send("suppress", { takeId }));
   const shown = (recordingId: string, transaction: Transaction) => queue.follow(transaction, "shown", { recordingId });
@@ -274,7 +279,8 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
   const films = new Films(
     { db, storage, playback, library, pictures, log },
     {
-      later: (recordingId) => queue.send("film", { recordingId }),
+      later: (recordingId) => filming.ask(recordingId),
+      again: (recordingId) => filming.again(recordingId),
       cancel: (recordingId) => queue.cancel("film", { recordingId }),
     },
   );
@@ -317,7 +323,7 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
     erased: (erased) => removeMedia({ db, storage }, erased),
     "go-on": goOn,
     "make-poster": ({ recordingId }, signal) => makePoster(db, storage, recordingId, signal),
-    publish: ({ recordingId }, signal) => editing.run(recordingId, signal),
+    publish: ({ recordingId }, signal) => publications.go(recordingId, signal, (go) => editing.run(recordingId, go)),
     prepare: ({ recordingId }, signal) => prepare(recordingId, signal),
     "look-over": ({ takeId }, signal) => lookOver({ db, storage, log }, takeId, signal),
     suppress: ({ takeId }, signal) => suppress({ db, storage, log }, takeId, signal),

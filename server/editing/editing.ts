@@ -49,6 +49,7 @@ import type { Suppressions } from "./suppress";
 import {
   ASK_PUBLICATION,
   BACKED_UP,
+  END_LONG_PUBLICATIONS,
   END_PUBLICATION,
   KNOWS_RECORDED,
   NOTE_PROGRESS,
@@ -253,6 +254,7 @@ export class Editing {
 
   /** What waits goes on: the process that worked on it may have died. Done twice, it is the same. */
   async goOn(): Promise<void> {
+    await this.db.rows(END_LONG_PUBLICATIONS, ["It took longer than half a day. Publish it again."]);
     for (const { id } of await this.db.rows<{ id: string }>(PUBLICATIONS_WAITED_FOR, [])) await this.later(id);
   }
 

@@ -79,6 +79,11 @@ returning id`;
 export const PUBLICATION = /* sql */ `
 select id, seen, recipe, state, done, wanted, problem from publications where recording_id = $1`;
 
+/** What waits for longer than it can take has failed, for reason $1, in words for a person. */
+export const END_LONG_PUBLICATIONS = /* sql */ `
+update publications set state = 'failed', problem = $1
+ where state = 'waiting' and asked_at < now() - interval '12 hours' returning id`;
+
 /** Recordings whose publication waits. */
 export const PUBLICATIONS_WAITED_FOR = /* sql */ `
 select recording_id as id from publications where state = 'waiting' order by asked_at`;

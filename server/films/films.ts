@@ -19,6 +19,7 @@ import { isHeard, writeSound } from "./sound";
 import {
   ASK_FILM,
   CANCEL_FILM,
+  END_LONG_FILMS,
   FAIL_FILM,
   FILM,
   FILM_TO_MAKE,
@@ -59,10 +60,10 @@ interface Wanted {
   revision: number;
 }
 
-/** A process that dies is noticed when its time is over: what takes longer is done in several goes. */
-const GO_MS = 240_000;
+/** Others have their turn: what takes longer is done in several goes. */
+const GO_MS = 20_000;
 /** Sound is mixed in one go: it begins early in one. */
-const EARLY_MS = 60_000;
+const EARLY_MS = 15_000;
 /** Of all the work, the sound is so much: a tenth of what the pictures are. */
 const SOUND_SHARE = 0.1;
 /** Films that show a picture, and those of a voice alone. */
@@ -84,6 +85,8 @@ export class Films {
     },
     private readonly queue: {
       later: (recordingId: string) => Promise<void>;
+      /** what was begun goes on, after others had their turn */
+      again: (recordingId: string) => Promise<void>;
       cancel: (recordingId: string) => Promise<void>;
     },
   ) {}
@@ -121,6 +124,7 @@ export class Films {
 
   /** What is waited for goes on: the process that worked on it may have died. Done twice, it is the same. */
   async goOn(): Promise<void> {
+    await this.parts.db.rows(END_LONG_FILMS, ["It took longer than a day. Try it again, or make a part of it."]);
     for (const { id } of await this.parts.db.rows<{ id: string }>(FILMS_WAITED_FOR, [])) await this.queue.later(id);
   }
 
@@ -167,7 +171,7 @@ export class Films {
     const parts = plain ? [] : partsOf(material);
     const drawn = await this.#draw(recordingId, wanted.id, parts, { work, until: begun + GO_MS });
     if (drawn === "cancelled") return;
-    if (drawn === "later" || Date.now() - begun > EARLY_MS) return this.queue.later(recordingId);
+    if (drawn === "later" || Date.now() - begun > EARLY_MS) return this.queue.again(recordingId);
 
     const { playable, runs } = material;
     const { durationUs: length, frame } = playable;

@@ -69,6 +69,11 @@ update films set state = 'ready', key = $3, size = $4, revision = $5, words = $6
 export const FAIL_FILM = /* sql */ `
 update films set state = 'failed', problem = $2 where id = $1 and state = 'waiting' returning id`;
 
+/** What is waited for since yesterday does not come: it has failed, for reason $1, in words for a person. */
+export const END_LONG_FILMS = /* sql */ `
+update films set state = 'failed', problem = $1
+ where state = 'waiting' and asked_at < now() - interval '1 day' returning id`;
+
 /** Nobody waits for the film of recording $1 any more. */
 export const CANCEL_FILM = /* sql */ `
 delete from films where recording_id = $1 and state = 'waiting' returning id`;

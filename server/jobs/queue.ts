@@ -72,7 +72,7 @@ const POLICIES: { [N in Name]: JobPolicy<N> } = {
   erased: { key: ({ recordingIds }) => recordingIds.join(), seconds: 900, everySeconds: 5, follows: true },
   "go-on": { key: () => "all", seconds: 60, everySeconds: 5, cron: "*/5 * * * *" },
   "make-poster": { key: ({ recordingId }) => recordingId, seconds: 180 },
-  // What is made stays made: a long one is done in several goes, and one that died with its process soon begins again.
+  // What is made stays made: a long one is done in several goes, between which others have their turn.
   publish: { key: ({ recordingId }) => recordingId, seconds: 180 },
   prepare: { key: ({ recordingId }) => recordingId, seconds: 180 },
   "look-over": { key: ({ takeId }) => takeId, seconds: 600 },
@@ -159,10 +159,13 @@ export class Queue {
     }
   }
 
-  /** Asks for work. What waits already for the same thing is not asked for twice. */
-  async send<N extends Name>(name: N, data: Jobs[N]): Promise<void> {
+  /**
+   * Asks for work. What waits already for the same thing is not asked for twice.
+   * @param behind how many of the same kind may go before it: whoever had much lately waits for those who had less
+   */
+  async send<N extends Name>(name: N, data: Jobs[N], { behind = 0 } = {}): Promise<void> {
     if (this.#stopped) throw new Error("The job queue has stopped; start it anew to send.");
-    await this.#boss.send(name, data, { singletonKey: POLICIES[name].key(data) });
+    await this.#boss.send(name, data, { singletonKey: POLICIES[name].key(data), priority: -behind });
   }
 
   /** Asks for work that follows from a transaction: with it or not at all. */

@@ -65,3 +65,11 @@ select o.key
 /** What is still to be done of queue $1 about $2, or is being done. */
 export const UNFINISHED_JOBS = `
 select id from jobs.job where name = $1 and singleton_key = $2 and state in ('created', 'retry', 'active')`;
+
+const askedLately = (table: "publications" | "films") => /* sql */ `
+select count(*)::int as count from ${table} w join recordings r on r.id = w.recording_id
+ where w.asked_at > now() - interval '1 hour' and w.recording_id <> $1
+   and r.workspace_id = (select workspace_id from recordings where id = $1)`;
+
+/** How much other work of a kind the workspace of recording $1 has asked for within an hour. */
+export const ASKED_LATELY = { publications: askedLately("publications"), films: askedLately("films") };

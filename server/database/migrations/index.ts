@@ -37,6 +37,7 @@ import { silence } from "./036-silence";
 import { follow } from "./037-follow";
 import { filmWords } from "./038-film-words";
 import { discarded } from "./039-discarded";
+import { turns } from "./040-turns";
 
 /** In order. A migration that has landed is never changed; a new one is added. */
 export const migrations: { name: string; sql: string }[] = [
@@ -79,4 +80,5 @@ export const migrations: { name: string; sql: string }[] = [
   { name: "037-follow", sql: follow },
   { name: "038-film-words", sql: filmWords },
   { name: "039-discarded", sql: discarded },
+  { name: "040-turns", sql: turns },
 ];
