@@ -9,12 +9,18 @@ export async function events(rig: Rig): Promise<Figure[]> {
   const { takeId, token } = await rig.start("voice");
   await finish(rig, takeId, await feed(rig, takeId, { microphone: "microphone" }, 10));
   const base = `${rig.base}/w/${token}`;
-  const visit = await fetch(`${base}/visit`, {
-    method: "POST",
-    body: "{}",
-    headers: { "content-type": "application/json" },
-  });
-  const cookie = visit.headers.get("set-cookie")!.split(";")[0]!;
+  /** Somebody comes: each stream is of a viewer of its own. @returns their cookie */
+  const come = async () => {
+    const visit = await fetch(`${base}/visit`, {
+      method: "POST",
+      body: JSON.stringify({ invite: null, named: true }),
+      headers: { "content-type": "application/json" },
+    });
+    await visit.text();
+    if (!visit.ok) throw new Error(`a visit: ${visit.status}`);
+    return visit.headers.get("set-cookie")!.split(";")[0]!;
+  };
+  const cookie = await come();
   const say = (said: object) =>
     fetch(`${base}/say`, {
       method: "POST",
@@ -26,9 +32,11 @@ export async function events(rig: Rig): Promise<Figure[]> {
   const agent = new Agent({ keepAlive: true, maxSockets: Infinity });
   let heard: number[] = [];
   let wanted = "";
-  const open = () =>
-    new Promise<() => void>((done, failed) => {
-      const req = request(`${base}/events?after=0`, { agent, headers: { cookie } }, (res) => {
+  const open = async () => {
+    const viewer = await come();
+    return new Promise<() => void>((done, failed) => {
+      const req = request(`${base}/events?after=0`, { agent, headers: { cookie: viewer } }, (res) => {
+        if (res.statusCode !== 200) return failed(new Error(`a stream: ${res.statusCode}`));
         res
           .setEncoding("utf8")
           .on("data", (part: string) => wanted !== "" && part.includes(wanted) && heard.push(performance.now()));
@@ -36,6 +44,7 @@ export async function events(rig: Rig): Promise<Figure[]> {
       });
       req.on("error", (error) => (req.destroyed ? undefined : failed(error))).end();
     });
+  };
   const closing: (() => void)[] = [];
   // Opened some at a time: a thousand people do not arrive in one instant.
   for (let n = 0; n < STREAMS; n += 50) closing.push(...(await Promise.all(Array.from({ length: 50 }, open))));

@@ -7,6 +7,7 @@ import { events } from "./events";
 import { figures } from "./figures";
 import { film } from "./film";
 import { hour } from "./hour";
+import { Before, machineMs } from "./kept";
 import { library } from "./library";
 import { publish } from "./publish";
 import { republish } from "./republish";
@@ -40,14 +41,28 @@ const BENCHES: Record<string, (rig: Rig) => Promise<Figure[]>> = {
   edit,
 };
 
-const { values } = parseArgs({ options: { only: { type: "string" }, json: { type: "string" } } });
-if (values.only && !BENCHES[values.only]) {
-  console.error(`There is no bench called ${values.only}; there are: ${Object.keys(BENCHES).join(", ")}.`);
+const { values } = parseArgs({
+  options: {
+    /** names with commas between; all of them, where none are given */
+    only: { type: "string" },
+    all: { type: "boolean" },
+    json: { type: "string" },
+    /** these are the figures that later ones stand beside */
+    keep: { type: "boolean" },
+  },
+});
+const wanted = values.all || !values.only ? Object.keys(BENCHES) : values.only.split(",");
+const unknown = wanted.find((name) => !BENCHES[name]);
+if (unknown !== undefined) {
+  console.error(`There is no bench called ${unknown}; there are: ${Object.keys(BENCHES).join(", ")}.`);
   process.exit(2);
 }
+const machine = machineMs();
+console.log(`The machine takes ${machine.toFixed(0)} ms for 32 MB of SHA-256.`);
+const before = new Before(machine);
 const all: Figure[] = [];
 for (const [name, run] of Object.entries(BENCHES)) {
-  if (values.only && values.only !== name) continue;
+  if (!wanted.includes(name)) continue;
   const rig = await openRig();
   try {
     const stolen = watchSteal();
@@ -64,7 +79,7 @@ for (const [name, run] of Object.entries(BENCHES)) {
     for (const f of figures) {
       all.push(f);
       console.log(
-        `${f.bench.padEnd(12)} ${f.figure.padEnd(52)} ${f.value.toFixed(f.value < 10 ? 2 : 0).padStart(8)} ${f.unit.padEnd(5)} ${f.goal && `goal ${f.goal}: ${f.met ? "met" : "not met"}`}`,
+        `${f.bench.padEnd(12)} ${f.figure.padEnd(52)} ${f.value.toFixed(f.value < 10 ? 2 : 0).padStart(8)} ${f.unit.padEnd(5)} ${f.goal && `goal ${f.goal}: ${f.met ? "met" : "not met"}  `}${before.beside(f)}`,
       );
     }
   } catch (error) {
@@ -74,5 +89,6 @@ for (const [name, run] of Object.entries(BENCHES)) {
     await rig.stop();
   }
 }
+if (values.keep) before.keep(all);
 if (values.json) writeFileSync(values.json, JSON.stringify(all, null, 2) + "\n");
 process.exit();

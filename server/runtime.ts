@@ -342,6 +342,7 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
       await retention.run(signal);
     },
     "clear-deleted": async () => {
+      await takes.endForgotten();
       await clearDeleted(db, erase);
       await clearDiscarded(db, storage, removeLater, new Date(Date.now() - KEPT_MS));
       await hooks.clear();

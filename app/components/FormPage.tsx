@@ -11,7 +11,9 @@ export interface Failure {
   values: Record<string, string>;
 }
 
-type Field = Pick<TextFieldProps, "label" | "type" | "autoComplete" | "helperText" | "autoFocus"> & { name: string };
+type Field = Pick<TextFieldProps, "label" | "type" | "autoComplete" | "helperText" | "autoFocus" | "defaultValue"> & {
+  name: string;
+};
 
 /** A page that is one short form. Errors stand at their field; the first one gets the focus. */
 export function FormPage({
@@ -46,7 +48,7 @@ export function FormPage({
             {failure.errors.form}
           </Alert>
         )}
-        {fields.map(({ name, helperText, autoFocus, ...field }) => (
+        {fields.map(({ name, helperText, autoFocus, defaultValue = "", ...field }) => (
           <TextField
             key={name}
             {...field}
@@ -55,7 +57,7 @@ export function FormPage({
             margin="normal"
             required
             autoFocus={firstWrong ? firstWrong === name : autoFocus}
-            defaultValue={failure?.values[name] ?? ""}
+            defaultValue={failure?.values[name] ?? defaultValue}
             error={Boolean(failure?.errors[name])}
             helperText={failure?.errors[name] ?? helperText}
             slotProps={{ htmlInput: { "aria-invalid": Boolean(failure?.errors[name]) } }}

@@ -26,6 +26,7 @@ export type RowDeed =
   | { do: "delete" }
   | { do: "restore" }
   | { do: "erase" }
+  | { do: "end-take" }
   | { do: "spare"; spared: boolean };
 
 interface Props {
@@ -259,6 +260,11 @@ function Deeds({ row, link, onDeed, onTakeOut, unusedGo }: Props) {
           <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
             {row.mine ? (
               [
+                row.state.kind === "interrupted" && (
+                  <MenuItem key="end" onClick={() => choose({ do: "end-take" })}>
+                    End it here, with what has arrived
+                  </MenuItem>
+                ),
                 row.audience === "owner" ? (
                   <MenuItem key="share" onClick={() => choose({ do: "share", audience: "anyone" })}>
                     Share with anyone who has the link

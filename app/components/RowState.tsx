@@ -41,7 +41,7 @@ const AUDIENCE_WORDS: Record<Audience, string> = {
 };
 
 const ADVICE: Partial<Record<State["kind"], string>> = {
-  interrupted: "Open Record in the browser that made it; it keeps the rest and will offer to send it.",
+  interrupted: "Open Record in the browser that made it; it keeps the rest and will offer to send it. Or end it here.",
   empty: "Open Record in the browser that made it, or delete this row.",
 };
 

@@ -8,7 +8,7 @@ import Menu from "@mui/material/Menu";
 import MenuItem from "@mui/material/MenuItem";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
-import { Form, Link, NavLink, useSearchParams, useSubmit } from "react-router";
+import { Form, Link, NavLink, useLocation, useSearchParams, useSubmit } from "react-router";
 import type { Brand } from "#server/workspaces/brands";
 import { BAR } from "../brand/BrandStyles";
 import { EmblemPicture } from "../brand/EmblemPicture";
@@ -148,8 +148,11 @@ export function TopBar({ person, unread = 0, brand = null }: Props) {
 }
 
 function Guest() {
+  const { pathname } = useLocation();
+  // Who was looking at something comes back to it.
+  const back = pathname === "/" || pathname.startsWith("/sign-") ? "" : `?to=${encodeURIComponent(pathname)}`;
   return (
-    <Box component={Link} to="/sign-in" sx={place}>
+    <Box component={Link} to={`/sign-in${back}`} sx={place}>
       Sign in
     </Box>
   );

@@ -54,6 +54,7 @@ const form = Joi.object({
       "as-recorded",
       "consent",
       "spare",
+      "end-take",
     )
     .required(),
   title: Joi.when("do", { is: "rename", then: titleField }),
@@ -115,6 +116,9 @@ export async function action({ context, request, params }: Route.ActionArgs) {
       await runtime.sharing.noteConsent(member, params.id, { who: value.others, agreed: value.agreed });
     }
     if (value.do === "spare") await library.spare(member, params.id, value.spared);
+    if (value.do === "end-take") {
+      await runtime.takes.endHere((await ownFigures(app, member, params.id)).id);
+    }
     if (value.do === "delete") await library.delete(member, params.id);
     if (value.do === "restore") await library.restore(member, params.id);
     if (value.do === "erase") await library.erase(member, params.id);

@@ -19,8 +19,14 @@ export async function loader({ context, url }: Route.LoaderArgs) {
   const app = context.get(appContext);
   const join = joinOf(url);
   if (app.member) throw redirect(join ? `/join/${encodeURIComponent(join)}` : "/library");
+  const to = join === null ? ownPath(url.searchParams.get("to")) : `/join/${encodeURIComponent(join)}`;
   const link = join === null ? null : await orNotFound(app.runtime.workspaces.linkOf(join));
-  return { joins: link?.workspaceName ?? null, open: link !== null || (await app.runtime.accounts.isOpen()) };
+  return {
+    back: to,
+    address: link?.address ?? "",
+    joins: link?.workspaceName ?? null,
+    open: link !== null || (await app.runtime.accounts.isOpen()),
+  };
 }
 
 export async function action({ context, request, url }: Route.ActionArgs) {
@@ -49,7 +55,7 @@ const WORKSPACE_FIELD = {
   helperText: "The name of your practice, team or class.",
 };
 
-export default function SignUpPage({ actionData, loaderData: { joins, open } }: Route.ComponentProps) {
+export default function SignUpPage({ actionData, loaderData: { back, address, joins, open } }: Route.ComponentProps) {
   if (!open)
     return (
       <Notice title="You need an invitation">
@@ -64,7 +70,7 @@ export default function SignUpPage({ actionData, loaderData: { joins, open } }: 
       fields={[
         { name: "name", label: "Your name", autoComplete: "name", autoFocus: true },
         ...(joins ? [] : [WORKSPACE_FIELD]),
-        { name: "email", label: "E-mail address", type: "email", autoComplete: "username" },
+        { name: "email", label: "E-mail address", type: "email", autoComplete: "username", defaultValue: address },
         {
           name: "password",
           label: "Password",
@@ -74,7 +80,7 @@ export default function SignUpPage({ actionData, loaderData: { joins, open } }: 
         },
       ]}
     >
-      Have an account? <Link to="/sign-in">Sign in</Link>
+      Have an account? <Link to={`/sign-in?to=${encodeURIComponent(back)}`}>Sign in</Link>
     </FormPage>
   );
 }

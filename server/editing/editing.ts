@@ -443,7 +443,7 @@ export class Editing {
 
 const NOT_HIDDEN: ReadonlyMap<string, RangeSet> = new Map();
 
-/** The parts of a stretch of shown time in which a picture is seen, to the picture; all of it, where that is not told. */
+/** In which parts of a stretch of shown time a picture is seen, to the picture; all of it, where that is not told. */
 const partsSeen = (stretch: Range, seen: RangeSet | undefined): RangeSet =>
   seen
     ? intersect([stretch], seen)

@@ -18,7 +18,7 @@ select k.id, k.take_id as "takeId", k.name, k.init, t.position,
   left join segments s on s.track_id = k.id and s.number > 0
  where t.recording_id = $1 and t.position = any($2::int[]) group by k.id, t.position order by k.name, t.position`;
 
-/** Of these edges (tracks $1, segments $2, from $3, to $4, silent $5) those that are made: their places in the list from 1. */
+/** Of these edges (tracks $1, segments $2, from $3, to $4, silent $5) those that are made: their places from 1. */
 export const EDGES_MADE = /* sql */ `
 select w.place::int as place, e.number
   from unnest($1::uuid[], $2::int[], $3::bigint[], $4::bigint[], $5::bool[]) with ordinality
@@ -29,8 +29,8 @@ select w.place::int as place, e.number
 export const NEXT_EDGE = /* sql */ `select -nextval('edge_numbers')::int as number`;
 
 /**
- * An edge: track $1, part $3 to $4 of segment $2, number $5, silent $6; and its row as a segment: start $7, duration $8,
- * frames $9, size $10, digest $11, key $12. Nothing where another process has made it meanwhile.
+ * An edge: track $1, part $3 to $4 of segment $2, number $5, silent $6; and its row as a segment: start $7, duration
+ * $8, frames $9, size $10, digest $11, key $12. Nothing where another process has made it meanwhile.
  */
 export const ADD_EDGE = /* sql */ `
 with added as (

@@ -57,8 +57,8 @@ export const NOTE_FILM_PROGRESS = /* sql */ `
 update films set done = $2, wanted = $3 where id = $1 and state = 'waiting' returning id`;
 
 /**
- * Film $1 of recording $2 is object $3, of $4 bytes, shows revision $5, and holds words $6: a row, unless nobody waits for it any more
- * or something else is published.
+ * Film $1 of recording $2 is object $3, of $4 bytes, shows revision $5, and holds words $6: a row, unless nobody waits
+ * for it any more or something else is published.
  */
 export const KEEP_FILM = /* sql */ `
 update films set state = 'ready', key = $3, size = $4, revision = $5, words = $6, made_at = now(), done = wanted

@@ -7,7 +7,7 @@ import type { Expected } from "../database/models";
 import { shownOnly } from "./shown-lines";
 
 /** A recorder notes itself every 10 s and sends a segment every 2 s. Silent for longer than this, it is gone. */
-const SILENT_SECONDS = 40;
+export const SILENT_SECONDS = 40;
 
 /** Where a recording stands, as the library says it. */
 export type RowState =

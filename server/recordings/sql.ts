@@ -120,6 +120,24 @@ export const STOP_TAKE = /* sql */ `
 update takes set state = 'uploading', paused = false, expected = $2, heard_at = now()
  where id = $1 and state <> 'complete' returning id`;
 
+/**
+ * Open takes whose recorder has said nothing for $2 seconds: those of recording $1, or of all recordings where that is
+ * null; with how many segments without a gap there are of each track.
+ */
+export const LEFT_TAKES = /* sql */ `
+select t.id, coalesce((
+    select jsonb_object_agg(k.name, (
+      select count(*) from (
+        select number, row_number() over (order by number) as place
+          from segments where track_id = k.id and number > 0) s where number = place))
+      from tracks k where k.take_id = t.id), '{}') as expected
+  from takes t
+ where t.state <> 'complete' and ($1::uuid is null or t.recording_id = $1)
+   and t.heard_at < now() - make_interval(secs => $2)
+   and not exists (select from tracks k join segments s on s.track_id = k.id
+                    where k.take_id = t.id and s.stored_at > now() - make_interval(secs => $2))
+ limit 200`;
+
 /** Entries $2 of take $1, as JSON. Of one entry the newest version stays, in whichever order they come. */
 export const PUT_ENTRIES = /* sql */ `
 with open as (

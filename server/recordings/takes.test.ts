@@ -4,7 +4,7 @@ import { NOTHING_ASKED } from "#core/answers/kinds";
 import { startOfTake } from "#core/recipe/source-line";
 import { Browser } from "../../testing/answers";
 import { decodeComplaints, makeTrack, packetTimes } from "../../testing/media";
-import { databaseUrlOf, feed, feedTake, freshRuntime, newMember, serve, sha256 } from "../../testing/server";
+import { codeOf, databaseUrlOf, feed, feedTake, freshRuntime, newMember, serve, sha256 } from "../../testing/server";
 import { sharedRecording, watching } from "../../testing/shared";
 import type { KnownRecording } from "../access/facts";
 import type { SignedIn } from "../accounts/sessions";
@@ -160,6 +160,50 @@ describe("another take", () => {
     const { rows } = await runtime.library.page(orla, LISTED);
     const row = rows.find((r) => r.id === recording.id)!;
     expect([row.state.kind, Math.round(row.durationUs / S)]).toEqual(["ready", FIRST]);
+  });
+});
+
+describe("a take whose browser says nothing any more", () => {
+  const begun = async () => {
+    const { recordingId, takeId } = await runtime.takes.start(orla, {
+      source: "voice",
+      title: "Left",
+      audience: "owner",
+    });
+    const { init, segments } = makeTrack("chirp", 8);
+    await runtime.ingest.putInit(takeId, "microphone", Buffer.from(init), sha256(init));
+    // The third part is missing.
+    for (const n of [1, 2, 4])
+      await runtime.ingest.putSegment(takeId, "microphone", n, Buffer.from(segments[n - 1]!), sha256(segments[n - 1]!));
+    return { recordingId, takeId };
+  };
+  const silentFor = (takeId: string, seconds: number) =>
+    runtime.db.rows(
+      `with heard as (update takes set heard_at = now() - make_interval(secs => $2) where id = $1)
+       update segments set stored_at = now() - make_interval(secs => $2)
+        where track_id in (select id from tracks where take_id = $1) returning number`,
+      [takeId, seconds],
+    );
+
+  it("is ended by its owner with what is here without a gap, and not while it lives", async () => {
+    const { recordingId, takeId } = await begun();
+    expect(await codeOf(runtime.takes.endHere(recordingId))).toBe("still-recording");
+    await silentFor(takeId, 60);
+    await runtime.takes.endHere(recordingId);
+    expect(await runtime.takes.state(takeId)).toEqual({ state: "complete", missing: 0 });
+    expect(await runtime.takes.stored(takeId)).toEqual({ microphone: [1, 2] });
+    // Again, as by two presses.
+    await runtime.takes.endHere(recordingId);
+  });
+
+  it("is ended by itself after two weeks, and not before", async () => {
+    const { takeId } = await begun();
+    await silentFor(takeId, 13 * 86_400);
+    await runtime.takes.endForgotten();
+    expect((await runtime.takes.state(takeId)).state).toBe("recording");
+    await silentFor(takeId, 15 * 86_400);
+    await runtime.takes.endForgotten();
+    expect((await runtime.takes.state(takeId)).state).toBe("complete");
   });
 });
 

@@ -1,5 +1,5 @@
 import Joi from "joi";
-import { UniqueConstraintError, type Transaction } from "sequelize";
+import { Op, UniqueConstraintError, type Transaction } from "sequelize";
 import { FIRST_AUDIENCES } from "#core/access/access";
 import { MOST_OF_A_KIND, TAKE_SOURCES, TRACK_KINDS, type TakeSource, type TrackName } from "#core/media/tracks";
 import { MOST_TAKES } from "#core/recipe/source-line";
@@ -16,12 +16,14 @@ import { Problem } from "../http/problem";
 import type { Folders } from "../folders/folders";
 import type { Events } from "../live/events";
 import { addTake, makeRecording, type NewRecording } from "./make";
+import { SILENT_SECONDS } from "./rows";
 import { PUBLISHED_EVENT, publishFirst, publishWithout, publishWithTake } from "./publish";
 import {
   CLOSE_AND_DELETE,
   CLOSE_TAKE,
   COMPLETE_IF_WHOLE,
   ENDING,
+  LEFT_TAKES,
   ERASE_EMPTY,
   NOTE_TAKE,
   STARTED,
@@ -30,6 +32,9 @@ import {
   TAKE_STATE,
   TAKES_BEFORE,
 } from "./sql";
+
+/** A recording that a browser has begun and not ended is ended here after so many days. */
+const FORGOTTEN_DAYS = 14;
 
 /** A title from a form, as it is kept. */
 export const titleField = Joi.string()
@@ -226,6 +231,29 @@ export class Takes {
   async finish(takeId: string, { expected }: { expected: Expected }): Promise<TakeState> {
     await this.db.rows(STOP_TAKE, [takeId, JSON.stringify(expected)]);
     return (await this.#completeIfWhole(takeId)) ? { state: "complete", missing: 0 } : this.state(takeId);
+  }
+
+  /**
+   * Ends the takes of a recording whose browser says nothing any more, with what is here without a gap. What is still
+   * on the computer that made it is not taken any more.
+   * @throws {Problem} 409 while its recorder lives
+   */
+  async endHere(recordingId: string): Promise<void> {
+    const ended = await this.#endLeft(recordingId, SILENT_SECONDS);
+    const open = await this.db.models.Take.count({ where: { recordingId, state: { [Op.ne]: "complete" } } });
+    if (ended === 0 && open > 0)
+      throw new Problem(409, "still-recording", "It is still being recorded, or sent. Stop it there.");
+  }
+
+  /** Nobody comes back to these after so many days: what is here of them is all there will be. */
+  async endForgotten(): Promise<void> {
+    await this.#endLeft(null, FORGOTTEN_DAYS * 86_400);
+  }
+
+  async #endLeft(recordingId: string | null, silentSeconds: number): Promise<number> {
+    const left = await this.db.rows<{ id: string; expected: Expected }>(LEFT_TAKES, [recordingId, silentSeconds]);
+    for (const { id, expected } of left) await this.finish(id, { expected });
+    return left.length;
   }
 
   /** Closes those of these takes that have ended and have all their segments. */

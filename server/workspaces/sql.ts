@@ -58,7 +58,7 @@ delete from removed_members where workspace_id = $1 and person_id = $2 returning
 
 /** What the open join link $1 leads to. */
 export const LINK = `
-select w.id as "workspaceId", w.name as "workspaceName", l.role, p.name as "madeBy"
+select w.id as "workspaceId", w.name as "workspaceName", l.role, p.name as "madeBy", l.address
   from join_links l join workspaces w on w.id = l.workspace_id left join people p on p.id = l.made_by
  where l.token = $1 and l.closed_at is null and l.ends_at > now()`;
 

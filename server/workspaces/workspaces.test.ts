@@ -25,6 +25,7 @@ describe("joining a workspace", () => {
     await workspaces.makeLink(orla, { role: "member", days: 7 });
     const [link] = await workspaces.links(orla);
     expect(await workspaces.linkOf(link!.token)).toEqual({
+      address: null,
       workspaceId: orla.workspaceId,
       workspaceName: "Fenn & Lark",
       role: "member",

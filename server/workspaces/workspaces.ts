@@ -76,6 +76,8 @@ export interface LinkWords {
   workspaceName: string;
   role: MemberRole;
   madeBy: string | null;
+  /** whom it was mailed to; null for whoever has it */
+  address: string | null;
 }
 
 /** Workspaces, who belongs to them, and how people come and go. */
