@@ -197,9 +197,11 @@ describe("a database that is gone", () => {
     } as Runtime;
     const second = createHttpServer(gone, { build, assets: null, dev: null });
     await new Promise<void>((done) => second.listen(0, "127.0.0.1", done));
-    const at = `http://127.0.0.1:${(second.address() as AddressInfo).port}/healthz`;
+    const at = `http://127.0.0.1:${(second.address() as AddressInfo).port}/readyz`;
     const refused = await fetch(at);
     expect([refused.status, refused.headers.get("retry-after")]).toEqual([503, "2"]);
+    // It lives all the same, and is told so by any name.
+    expect((await fetch(at.replace("readyz", "healthz"))).status).toBe(200);
     there = true;
     expect((await fetch(at)).status).toBe(200);
     second.closeAllConnections();
@@ -210,9 +212,9 @@ describe("a database that is gone", () => {
   it("is said the same to whom it leaves in the middle of a question", async () => {
     const lost = Object.assign(new Error("read ECONNRESET"), { code: "ECONNRESET" });
     const asked = vi.spyOn(runtime.db, "rows").mockRejectedValueOnce(lost);
-    const { status, text } = await ask("/healthz");
+    const { status, text } = await ask("/readyz");
     expect([status, text]).toEqual([503, expect.stringContaining("no-database")]);
-    expect((await ask("/healthz")).status).toBe(200);
+    expect((await ask("/readyz")).status).toBe(200);
     asked.mockRestore();
   });
 });

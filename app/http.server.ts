@@ -9,7 +9,7 @@ import { readCookie } from "#server/http/cookies";
 import { setSecurityHeaders, SPEECH_POLICY, VISION_POLICY, WORKER_POLICY } from "#server/http/headers";
 import { checkOrigin } from "#server/http/origin";
 import { Problem } from "#server/http/problem";
-import { sendJson, sendProblem } from "#server/http/send";
+import { sendProblem } from "#server/http/send";
 import { withoutSecrets } from "#server/log";
 import { answersHandler, isAnswersPath } from "#server/answers/handler";
 import { apiHandler, isApiPath } from "#server/api/handler";
@@ -19,6 +19,7 @@ import { filmHandler, isFilmPath } from "#server/films/handler";
 import { isMediaPath, mediaHandler } from "#server/playback/handler";
 import type { Runtime } from "#server/runtime";
 import { createFramework } from "./framework.server";
+import { answerHealth } from "./health.server";
 import { keyOfEmbed, subjectOfEmbed, subjectOfRequest } from "./services/subject.server";
 import { GUEST_COOKIE, guestCookie, SESSION_COOKIE } from "./services/session.server";
 
@@ -38,7 +39,7 @@ export interface Pages {
 }
 
 /**
- * The one HTTP server. Segments, media bytes, event streams and `/healthz` go through plain handlers, with no framework
+ * The one HTTP server. Segments, media bytes, event streams and health go through plain handlers, with no framework
  * between them and the socket; everything else is React Router's.
  */
 export function createHttpServer(runtime: Runtime, pages: Pages): Server {
@@ -53,7 +54,6 @@ export function createHttpServer(runtime: Runtime, pages: Pages): Server {
 
   /** The handler for a path, and null where a page is meant. */
   function handlerOf(req: IncomingMessage, res: ServerResponse, path: string): (() => Promise<void>) | null {
-    if (path === "/healthz") return () => health(runtime, res);
     if (path.startsWith("/ingest/")) return async () => ingest(req, res, path, await memberOf(req));
     if (isApiPath(path)) return () => api(req, res, path);
     if (isMediaPath(path))
@@ -75,6 +75,7 @@ export function createHttpServer(runtime: Runtime, pages: Pages): Server {
         embed: req.method === "GET" && /^\/e\/[\w-]+$/.test(pathOf(req)),
       });
       try {
+        if (await answerHealth(runtime, req, res)) return;
         // Answered only by the names that we have: another name is another site's trick (DNS rebinding).
         if (!isOurHost(req.headers.host, publicUrl)) {
           throw new Problem(421, "wrong-host", "This server does not answer to that name.");
@@ -147,11 +148,6 @@ function createPages(runtime: Runtime, { build, assets, dev }: Pages) {
         error ? failed(error) : framework(req, res).then(done, failed),
       );
     });
-}
-
-async function health(runtime: Runtime, res: ServerResponse) {
-  await runtime.db.rows("select 1");
-  sendJson(res, 200, { status: "ok" });
 }
 
 function fail(runtime: Runtime, req: IncomingMessage, res: ServerResponse, error: unknown) {

@@ -1,10 +1,12 @@
 import { statfs } from "node:fs/promises";
+import { createServer, type Server } from "node:http";
 import type { RequestHandler } from "express";
 import type { ServerBuild } from "react-router";
 import { ClusterError, startCluster } from "#server/database/cluster";
 import { claim, LockedError } from "#server/lock";
 import { openRuntime, type DemoPerson, type Runtime } from "#server/runtime";
 import { readSettings, SettingsError } from "#server/settings";
+import { answerHealth } from "./health.server";
 import { createHttpServer, type Pages } from "./http.server";
 
 /** Something the person who started it can mend. `bin/start.mjs` prints the message and nothing else. */
@@ -43,10 +45,19 @@ const LEAST_FREE_BYTES = 200 * 1024 * 1024;
  * @throws {StartError} with a message that tells what to do
  */
 export async function start(env: Record<string, string | undefined>, front: Front): Promise<Started> {
-  const { runtime, undo, stop } = await open(env);
+  const { runtime, undo, stop: end } = await open(env);
+  const stop = () => {
+    runtime.stopping = true;
+    return end();
+  };
   try {
     const { settings } = runtime;
     if (settings.role === "worker") {
+      if (settings.healthPort !== null) {
+        const server = createServer((req, res) => void answerHealth(runtime, req, res));
+        await listening(server, { port: settings.healthPort, ...(settings.host && { host: settings.host }) });
+        undo.push(() => new Promise<void>((done) => server.close(() => done()).closeAllConnections()));
+      }
       runtime.log.info({ dataDir: settings.dataDir }, "started as a worker");
       return { url: null, demo: [], besides: [], stop };
     }
@@ -55,9 +66,7 @@ export async function start(env: Record<string, string | undefined>, front: Fron
       ? { build: front.dev.load, assets: null, dev: front.dev.middleware }
       : { build: await import("virtual:react-router/server-build"), assets: front.assets, dev: null };
     const server = createHttpServer(runtime, pages);
-    await new Promise<void>((done, failed) =>
-      server.once("error", failed).listen({ port: settings.port, ...(settings.host && { host: settings.host }) }, done),
-    );
+    await listening(server, { port: settings.port, ...(settings.host && { host: settings.host }) });
     undo.push(async () => {
       // Open streams do not end by themselves; the streams of pages are ended first.
       const closed = new Promise<void>((done) => server.close(() => done()));
@@ -95,10 +104,21 @@ export async function once(
   }
 }
 
+const listening = (server: Server, at: { port: number; host?: string }) =>
+  new Promise<void>((done, failed) => server.once("error", failed).listen(at, done));
+
 async function open(env: Record<string, string | undefined>) {
   const undo: (() => Promise<void> | void)[] = [];
   const stop = async () => {
-    for (const step of undo.splice(0).reverse()) await step();
+    const failures: unknown[] = [];
+    // What cannot be ended keeps nothing else from ending: the database that was started here last of all.
+    for (const step of undo.splice(0).reverse())
+      try {
+        await step();
+      } catch (error) {
+        failures.push(error);
+      }
+    if (failures.length > 0) throw failures[0];
   };
   try {
     const settings = readSettings(env);

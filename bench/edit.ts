@@ -53,7 +53,7 @@ export async function edit(rig: Rig): Promise<Figure[]> {
   await db.query(
     `update recordings set captions = (
        select jsonb_agg(jsonb_build_object('from', n * 1790000, 'to', n * 1790000 + 1500000, 'text', 'word ' || n))
-         from generate_series(0, $2::int - 1) n) where id = $1`,
+         from generate_series(0::bigint, $2::bigint - 1) n) where id = $1`,
     [hour.recordingId, WORDS],
   );
   await db.end();

@@ -53,7 +53,7 @@ export class Program {
     await expect
       .poll(
         () =>
-          fetch(`${this.base}/healthz`).then(
+          fetch(`${this.base}/readyz`).then(
             (a) => a.status,
             () => 0,
           ),

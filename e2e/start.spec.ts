@@ -61,7 +61,7 @@ test("the database is killed idle, during an upload, and while somebody watches:
   };
 
   program.killDatabase();
-  await expect.poll(async () => (await fetch(`${program.base}/healthz`)).status, { intervals: [20] }).toBe(503);
+  await expect.poll(async () => (await fetch(`${program.base}/readyz`)).status, { intervals: [20] }).toBe(503);
   const refused = await fetch(`${program.base}/library`, { headers: { cookie } });
   if (refused.status === 503) expect(refused.headers.get("retry-after")).toBe("2");
   expect(await answered()).toBeLessThan(10);

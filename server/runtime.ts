@@ -179,13 +179,15 @@ export interface Runtime {
   people(recordingId: string, ask: Ask, now: number): Promise<People>;
   /** the people of the sample; none where it is not loaded */
   demo: DemoPerson[];
+  /** it is about to end: nothing more is to be sent here */
+  stopping: boolean;
   close(): Promise<void>;
 }
 
 /** Connects to the database at `databaseUrl`, migrates it, and starts the job workers. */
 export async function openRuntime(settings: Settings, databaseUrl: string): Promise<Runtime> {
   const log = openLog(settings.logLevel);
-  const db = await openDatabase(databaseUrl);
+  const db = await openDatabase(databaseUrl, settings.databaseConnections);
   await settleIn(db);
   const storage = await openStorage(settings.storageUrl);
   const channel = new Channel(databaseUrl, log);
@@ -255,6 +257,7 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
   const sites = new Sites(db);
   const doors = new Doors({ db, access, folderPeople, post, limits, log }, settings.sessionSecret);
   const account = new Account({ db, sessions, post, limits, log }, settings);
+  post.askProof = (personId) => account.askProof(personId);
   const programs = new Programs(db, settings.sessionSecret, account);
   const inbox = new Inbox(db);
   const wishes = new Wishes(db, post);
@@ -425,6 +428,7 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
     teller,
     reminders,
     demo: [],
+    stopping: false,
     people: async (recordingId, ask, now) => peopleOf(db, recordingId, await folds.viewing(recordingId), ask, now),
     async close() {
       await streams.close();

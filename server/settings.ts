@@ -14,12 +14,16 @@ export interface Settings {
   dataDir: string;
   /** null: start an own PostgreSQL under `dataDir` */
   databaseUrl: string | null;
+  /** connections that this process keeps to it for requests, besides four for jobs and one that listens */
+  databaseConnections: number;
   storageUrl: string;
   publicUrl: string;
   sessionSecret: string;
   logLevel: string;
   /** what this process does: answer requests, do the jobs, or both */
   role: Role;
+  /** where a process that does jobs alone tells whether it is ready; null for nowhere */
+  healthPort: number | null;
   /** the address to listen on; null for all of this computer's */
   host: string | null;
   /** which proxies are believed about where a request comes from */
@@ -45,6 +49,7 @@ const schema = Joi.object({
   PORT: Joi.number().port().default(5180),
   DATA_DIR: Joi.string().default(".data"),
   DATABASE_URL: Joi.string().uri({ scheme: ["postgres", "postgresql"] }),
+  DATABASE_CONNECTIONS: Joi.number().integer().min(2).max(200).default(12),
   STORAGE_URL: Joi.string()
     .pattern(/^(?:file|s3):/, "file: or s3: address")
     .custom((value: string) => {
@@ -60,6 +65,7 @@ const schema = Joi.object({
   ROLE: Joi.string()
     .valid(...ROLES)
     .default("all"),
+  HEALTH_PORT: Joi.number().port(),
   COURSE_PORT: Joi.number().port(),
   CHANNEL_PORT: Joi.number().port(),
   DEMO: Joi.string().valid("on", "off"),
@@ -84,11 +90,13 @@ export function readSettings(env: Record<string, string | undefined>): Settings 
     port: value.PORT as number,
     dataDir,
     databaseUrl: (value.DATABASE_URL as string | undefined) ?? null,
+    databaseConnections: value.DATABASE_CONNECTIONS as number,
     storageUrl: (value.STORAGE_URL as string | undefined) ?? `file:${join(dataDir, "media")}`,
     publicUrl,
     sessionSecret: (value.SESSION_SECRET as string | undefined) ?? keptSecret(join(dataDir, "session-secret")),
     logLevel: value.LOG_LEVEL as string,
     role: value.ROLE as Role,
+    healthPort: (value.HEALTH_PORT as number | undefined) ?? null,
     host: (value.HOST as string | undefined) ?? (demo ? "127.0.0.1" : null),
     trustProxy: trustOf(value.TRUST_PROXY as string | undefined),
     mailUrl: (value.MAIL_URL as string | undefined) ?? null,

@@ -55,6 +55,7 @@ export async function newMember(runtime: Runtime, name = "Orla Fenn"): Promise<S
   const email = `${randomBytes(5).toString("hex")}@glasshouse.test`;
   const account = { name, workspace: "Fenn & Lark", email, password: "ridge-vent-and-putty" };
   const id = await runtime.accounts.signUp(account, "198.51.100.7");
+  await runtime.db.models.Person.update({ provedAt: new Date() }, { where: { id } });
   return (await runtime.sessions.member(await runtime.sessions.start(id)))!;
 }
 
@@ -65,6 +66,7 @@ export async function colleagueOf(runtime: Runtime, member: SignedIn, name = "Br
   const email = `${randomBytes(5).toString("hex")}@glasshouse.test`;
   const account = { name, email, password: "ridge-vent-and-putty" };
   const id = await runtime.accounts.signUpToJoin(account, link!.token, "198.51.100.7");
+  await runtime.db.models.Person.update({ provedAt: new Date() }, { where: { id } });
   return (await runtime.sessions.member(await runtime.sessions.start(id)))!;
 }
 

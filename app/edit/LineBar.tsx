@@ -4,7 +4,7 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import IconButton from "@mui/material/IconButton";
 import Typography from "@mui/material/Typography";
-import { SECOND } from "#core/time/micros";
+import { spokenSeconds } from "#core/time/micros";
 import type { Range } from "#core/time/ranges";
 import type { EditDeeds } from "./keys";
 
@@ -37,7 +37,7 @@ export function LineBar({ chosen, isOut, touchesOut, deeds, zoom, most, snaps, c
       {length > 0 && (
         <>
           <Typography variant="body2" role="status" className="clock" sx={{ minWidth: 96 }}>
-            {(length / SECOND).toFixed(1)} s chosen
+            {spokenSeconds(length)} chosen
           </Typography>
           <Button size="small" variant="outlined" disabled={isOut} onClick={() => void deeds.leaveOut()}>
             Leave it out

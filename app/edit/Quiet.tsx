@@ -4,7 +4,7 @@ import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import type { Why } from "#core/recipe/proposals";
 import type { RecordedLine } from "#core/recipe/recorded-line";
-import { formatClock, SECOND, spokenLength } from "#core/time/micros";
+import { formatClock, spokenLength, spokenSeconds } from "#core/time/micros";
 import type { Range } from "#core/time/ranges";
 import { Folded } from "../components/Folded";
 import { SelectField } from "../components/SelectField";
@@ -43,7 +43,7 @@ export function Quiet({ quiet, others, line, onListen, onTake }: Props) {
     <Box role="group" aria-label="What could be left out" sx={{ mb: 2 }}>
       <Folded
         title="Proposals"
-        value={all.length === 0 ? "none" : `${all.length}, ${(won / SECOND).toFixed(1)} s shorter`}
+        value={all.length === 0 ? "none" : `${all.length}, ${spokenSeconds(won)} shorter`}
         open={all.length > 0}
         key={all.length > 0 ? "some" : "none"}
       >
@@ -55,7 +55,7 @@ export function Quiet({ quiet, others, line, onListen, onTake }: Props) {
                 className="clock"
                 aria-label={`from ${spokenLength(line.at(next.from))}, ${spokenLength(next.to - next.from)} long`}
               >
-                {((next.to - next.from) / SECOND).toFixed(1)} s at {formatClock(line.at(next.from))}
+                {spokenSeconds(next.to - next.from)} at {formatClock(line.at(next.from))}
               </span>
             </Typography>
             <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1 }}>

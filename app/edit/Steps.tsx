@@ -5,7 +5,7 @@ import type { History, Step } from "#core/recipe/history";
 import type { Facet, Swap } from "#core/recipe/dress";
 import { lengthOf } from "#core/recipe/edits";
 import type { RecordedLine } from "#core/recipe/recorded-line";
-import { formatClock, SECOND } from "#core/time/micros";
+import { formatClock, spokenSeconds } from "#core/time/micros";
 
 interface Props {
   history: History;
@@ -86,7 +86,7 @@ function wordsOf({ deed, change }: Step, line: RecordedLine): string {
   if (deed.do === "order") return `Takes in the order ${deed.takes.join(", ")}`;
   if (deed.do === "dress") return dressWords(deed.facet, change.swaps ?? [], line);
   const what = deed.do === "leave-out" ? "Left out" : "Put back";
-  return `${what} ${((deed.to - deed.from) / SECOND).toFixed(1)} s at ${formatClock(line.at(deed.from))}`;
+  return `${what} ${spokenSeconds(deed.to - deed.from)} at ${formatClock(line.at(deed.from))}`;
 }
 
 /** What was put on, changed, or taken away; and where, if it is somewhere. */

@@ -9,7 +9,7 @@ export function useReached(): boolean | null {
     let gone = false;
     let timer: ReturnType<typeof setTimeout> | undefined;
     const look = async () => {
-      const answers = await fetch("/healthz", { cache: "no-store" }).then(
+      const answers = await fetch("/readyz", { cache: "no-store" }).then(
         (answer) => answer.ok,
         () => false,
       );

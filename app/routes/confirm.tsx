@@ -16,9 +16,9 @@ export const meta: Route.MetaFunction = () => [
 /** Whoever has the letter alone may be anybody who reads that mail: it is confirmed by the person, signed in. */
 export async function loader({ context, params, url }: Route.LoaderArgs) {
   const { member, runtime } = context.get(appContext);
-  const { personId, name, address } = await orNotFound(runtime.account.addressOf(params.token));
+  const { personId, name, address, email } = await orNotFound(runtime.account.addressOf(params.token));
   if (!member) throw redirect(`/sign-in?to=${encodeURIComponent(url.pathname)}`);
-  return { name, address, isThem: member.id === personId };
+  return { name, address, isThem: member.id === personId, isNew: address !== email };
 }
 
 /** Only a press confirms it: programs that look into mail open links as well. */
@@ -40,7 +40,7 @@ export function ErrorBoundary({ error }: Route.ErrorBoundaryProps) {
 }
 
 export default function Confirm({ loaderData, actionData }: Route.ComponentProps) {
-  const { name, address, isThem } = loaderData;
+  const { name, address, isThem, isNew } = loaderData;
   if (actionData && actionData.error === null)
     return (
       <Notice
@@ -51,7 +51,7 @@ export default function Confirm({ loaderData, actionData }: Route.ComponentProps
           </Button>
         }
       >
-        You sign in with it from now on.
+        {isNew ? "You sign in with it from now on." : "Now you can mail others from here."}
       </Notice>
     );
   if (!isThem)
@@ -72,7 +72,9 @@ export default function Confirm({ loaderData, actionData }: Route.ComponentProps
         </Form>
       }
     >
-      {name} signs in with {address} from then on, and with the one before no more.
+      {isNew
+        ? `${name} signs in with ${address} from then on, and with the one before no more.`
+        : `${name} signs in with ${address}; who is mailed answers to it.`}
     </Notice>
   );
 }

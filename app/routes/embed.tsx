@@ -20,7 +20,7 @@ import { useWatching } from "../watch/useWatching";
 import type { Route } from "./+types/embed";
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
-  { title: loaderData ? `${loaderData.title} · Clear Nod` : "Nothing here · Clear Nod" },
+  { title: loaderData ? `${loaderData.title} · Clear Nod` : "A recording · Clear Nod" },
   { name: "robots", content: "noindex" },
 ];
 

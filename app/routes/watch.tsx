@@ -38,7 +38,7 @@ import { appContext } from "../services/context.server";
 import type { Route } from "./+types/watch";
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
-  { title: loaderData ? `${loaderData.title} · Clear Nod` : "Nothing here · Clear Nod" },
+  { title: loaderData ? `${loaderData.title} · Clear Nod` : "A recording · Clear Nod" },
   { name: "robots", content: "noindex" },
   ...cardOf(loaderData ?? null),
   ...(loaderData?.isPublic ? oembedLinks(loaderData.link, loaderData.title) : []),

@@ -6,6 +6,7 @@ import { useAnswers } from "../answers/useAnswers";
 import type { Me } from "../answers/store";
 import { useRefresh } from "../components/useRefresh";
 import { useMusic } from "../player/useMusic";
+import { useMovesOver } from "../player/useMovesOver";
 import { usePlayer } from "../player/usePlayer";
 import { usePlayerFirst } from "../player/usePlayerFirst";
 import { useReporter } from "../player/useReporter";
@@ -33,6 +34,7 @@ export function useWatching(shown: Shown, { onPeople = NOTHING, stranger = null,
     complete: !unfinished,
   };
   const { player, attach } = usePlayer(opening, playable?.dress ?? UNDRESSED);
+  useMovesOver(player, playable?.revision ?? null);
   useMusic(player, playable?.music ?? null, playable?.dress ?? UNDRESSED);
   useReporter(token, player, store);
   const react = useReact(store, player);

@@ -23,9 +23,12 @@ export type Oembed = Record<string, string | number>;
 export function oembedOf(about: About, most: Partial<Size>): Oembed {
   const { link, title, sender, publicUrl, frame, poster, embeds } = about;
   const size = embedSize(frame, EMBED_WIDTHS.medium, most);
+  // Narrower or lower than can be used it is told of, and not shown: what the page allows is kept.
+  const fits = size.width <= (most.width ?? Infinity) && size.height <= (most.height ?? Infinity);
+  const plays = embeds && fits;
   return {
     version: "1.0",
-    type: embeds ? "video" : "link",
+    type: plays ? "video" : "link",
     title,
     author_name: sender,
     provider_name: "Clear Nod",
@@ -38,7 +41,7 @@ export function oembedOf(about: About, most: Partial<Size>): Oembed {
         thumbnail_width: poster.width,
         thumbnail_height: poster.height,
       }),
-    ...(embeds && { ...size, html: embedCode({ link, title, size }) }),
+    ...(plays && { ...size, html: embedCode({ link, title, size }) }),
   };
 }
 

@@ -78,7 +78,9 @@ export function letterHtml({
         `${escaped(entry.title)}</a></p>${p(entry.lines.join("\n"))}</div>`,
     ),
     after && p(after),
-    quote && `<div style="border-left:3px solid ${LEAF};padding-left:14px;margin:0 0 20px">${p(quote.words)}</div>`,
+    quote &&
+      `<div style="border-left:3px solid ${LEAF};padding-left:14px;margin:0 0 20px">` +
+        `<p style="margin:0 0 4px;font-weight:bold">${escaped(quote.by)}</p>${p(quote.words)}</div>`,
     sign && p(sign, "font-size:30px;letter-spacing:6px;font-variant-numeric:tabular-nums;font-weight:bold"),
     link &&
       `<p style="margin:0 0 24px"><a href="${escaped(link.url)}" style="background:${LEAF};color:#FFFFFF;` +

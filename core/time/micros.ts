@@ -56,3 +56,7 @@ export function spokenLength(micros: Micros): string {
 export function isoDuration(micros: Micros): string {
   return `PT${wholeSeconds(micros)}S`;
 }
+
+/** A short length in seconds and tenths; what is less than that is not called nothing. */
+export const spokenSeconds = (length: Micros): string =>
+  length > 0 && length < SECOND / 20 ? "less than 0.1 s" : `${(length / SECOND).toFixed(1)} s`;

@@ -88,6 +88,8 @@ export class Account {
     await limits.take("code", { viewer: member.id, address });
     await this.requirePassword(member, given.current, address);
     const token = await this.#prove(member.id, "address", given.email);
+    // It was sent there just now.
+    if (!token) return;
     const id = await post.write({
       kind: "address",
       to: { address: given.email, name: member.name },
@@ -96,6 +98,27 @@ export class Account {
         subject: "Is this your address?",
         title: "Is this your address?",
         paragraphs: [`${member.name} wants to sign in to Clear Nod with this address from now on.`],
+        link: { words: "Yes, it is mine", url: `${this.settings.publicUrl}/confirm/${token}` },
+        foot: ["The link is open for a day. If it was not you, do nothing."],
+      },
+    });
+    await post.carryLater([id]);
+  }
+
+  /** Mails somebody a link that proves the address that they have. Nothing where one was sent just now. */
+  async askProof(personId: string): Promise<void> {
+    const { db, post } = this.parts;
+    const person = await db.models.Person.findByPk(personId, { attributes: ["name", "email"] });
+    const token = person && (await this.#prove(personId, "address", person.email));
+    if (!token) return;
+    const id = await post.write({
+      kind: "address",
+      to: { address: person.email, name: person.name },
+      from: null,
+      letter: {
+        subject: "Is this your address?",
+        title: "Is this your address?",
+        paragraphs: [`${person.name} wants to mail others from Clear Nod, who answer to this address.`],
         link: { words: "Yes, it is mine", url: `${this.settings.publicUrl}/confirm/${token}` },
         foot: ["The link is open for a day. If it was not you, do nothing."],
       },
@@ -119,6 +142,14 @@ export class Account {
     const { personId, address, name, email } = await this.addressOf(token);
     if (by?.id !== personId)
       throw new Problem(401, "not-signed-in", `Sign in as ${name} first, with the address used until now.`);
+    if (address === email) {
+      // The one that they have: nothing changes but that it is known to be theirs.
+      await db.sequelize.transaction(async (transaction) => {
+        await this.#look(USE_PROOF, "address", token, transaction);
+        await db.models.Person.update({ provedAt: new Date() }, { where: { id: personId }, transaction });
+      });
+      return address;
+    }
     const undo = nanoid(32);
     let isBack = false;
     await this.#changeAddress(personId, address!, async (transaction) => {
@@ -169,7 +200,7 @@ export class Account {
     try {
       await db.sequelize.transaction(async (transaction) => {
         await also(transaction);
-        await db.models.Person.update({ email }, { where: { id }, transaction });
+        await db.models.Person.update({ email, provedAt: new Date() }, { where: { id }, transaction });
       });
     } catch (cause) {
       if (!(cause instanceof UniqueConstraintError)) throw cause;
@@ -210,6 +241,7 @@ export class Account {
     const { personId, name, email } = await this.ofReset(token);
     await this.#setPassword(personId, password, async (transaction) => {
       await this.#look(USE_PROOF, "reset", token, transaction);
+      await db.models.Person.update({ provedAt: new Date() }, { where: { id: personId, email }, transaction });
       // Whoever took the account may have moved it, and reset it there: its owner can still have it back.
       await db.rows(END_PROOFS, [personId], transaction);
       for (const statement of END_ACCESSES) await db.rows(statement, [personId, kept], transaction);

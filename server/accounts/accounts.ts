@@ -50,7 +50,7 @@ export class Accounts {
   constructor(
     private readonly db: Database,
     private readonly limits: SignInLimits,
-    private readonly workspaces: Pick<Workspaces, "createFor" | "join">,
+    private readonly workspaces: Pick<Workspaces, "createFor" | "join" | "linkOf">,
     private readonly signUps: Settings["signUp"] = "open",
   ) {}
 
@@ -79,7 +79,11 @@ export class Accounts {
    */
   signUpToJoin(account: NewAccount, token: string, address: string): Promise<string> {
     return this.#make(account, address, async (personId, transaction) => {
+      const { address: mailedTo } = await this.workspaces.linkOf(token, transaction);
       await this.workspaces.join(personId, token, transaction);
+      // It came to them by mail.
+      if (mailedTo === account.email)
+        await this.db.models.Person.update({ provedAt: new Date() }, { where: { id: personId }, transaction });
     });
   }
 

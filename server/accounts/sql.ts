@@ -27,7 +27,8 @@ insert into proofs as p (person_id, kind, hash, address, ends_at)
 values ($1, $2, $3, $4, now() + make_interval(mins => $5))
 on conflict (person_id, kind) where kind <> 'undo' do update
    set hash = excluded.hash, address = excluded.address, ends_at = excluded.ends_at
- where $2 <> 'reset' or p.ends_at < now() + make_interval(mins => $5) - interval '2 minutes'
+ where p.address is distinct from excluded.address
+    or p.ends_at < now() + make_interval(mins => $5) - interval '2 minutes'
 returning person_id`;
 
 /** What a letter with hash $2 of kind $1 proves, while it does. */

@@ -26,14 +26,26 @@ pg.types.setTypeParser(pg.types.builtins.INT8, (text) => {
 /** How often a database that is gone is asked for. */
 const KNOCK_MS = 200;
 
+/** How each connection is set. */
+const SESSION = {
+  // Lists of many joins are planned as dear, and done in milliseconds: compiling them took 180 ms of 214.
+  jit: "off",
+  // Longer than anything takes that somebody waits for; a process that stands still holds no locks for longer.
+  statement_timeout: "60s",
+  idle_in_transaction_session_timeout: "60s",
+};
+
 /** Connects and brings the tables up to date. Safe when several processes start at once. */
-export async function openDatabase(url: string): Promise<Database> {
+export async function openDatabase(url: string, connections = 12): Promise<Database> {
   const sequelize = new Sequelize(url, {
     dialect: "postgres",
     logging: false,
-    pool: { max: 12, min: 1, acquire: 20_000 },
-    // Lists of many joins are planned as dear, and done in milliseconds: compiling them took 180 ms of 214.
-    dialectOptions: { options: "-c jit=off" },
+    pool: { max: connections, min: 1, acquire: 20_000 },
+    dialectOptions: {
+      options: Object.entries(SESSION)
+        .map(([name, value]) => `-c ${name}=${value}`)
+        .join(" "),
+    },
     define: { underscored: true, timestamps: false },
   });
   const watch = new Reachable(() => sequelize.query("select 1"));
@@ -101,6 +113,8 @@ const MIGRATION_LOCK = 4_105_180;
 
 async function migrate(sequelize: Sequelize): Promise<void> {
   await sequelize.transaction(async (transaction) => {
+    // Others may be at it, and a large table takes its time.
+    await sequelize.query("set local statement_timeout = 0", { transaction });
     await sequelize.query(`select pg_advisory_xact_lock(${MIGRATION_LOCK})`, { transaction });
     await sequelize.query(
       "create table if not exists migrations (name text primary key, at timestamptz not null default now())",

@@ -13,7 +13,7 @@ import type { Look, Measured, Pictures } from "./look";
 import { fileOf, Measure, RATE, samplesOf, type SegmentsOfTrack, type Work } from "./sounds";
 import { lookOf, LOOKS, NOT_LOOKED_OVER, SAVE_LOOKS, TAKE_SEGMENTS, TO_LOOK_OVER } from "./sql";
 
-const PICTURES_DECODER = { megabytes: 2_048, processorSeconds: 120, wallMs: 150_000 };
+const PICTURES_DECODER = { megabytes: 2_048, processorSeconds: 120, wallMs: 300_000, gentle: true };
 /** So many samples are looked at before others who wait have their turn: about a millisecond of work. */
 const AT_ONCE = 4_096;
 /** An hour has one for each half minute, and it is looked for changes each five seconds. */

@@ -24,8 +24,8 @@ export interface Work {
   signal: AbortSignal;
 }
 
-/** A sound may be hours long. */
-const SOUND_LIMITS = { megabytes: 2_048, processorSeconds: 240, wallMs: 300_000 };
+/** A sound may be hours long, and nobody waits to see how loud it is. */
+const SOUND_LIMITS: DecoderLimits = { megabytes: 2_048, processorSeconds: 240, wallMs: 600_000, gentle: true };
 /** Sounds are worked on at this rate, which is also the one at which loudness is measured (BS.1770-4). Hz */
 export const RATE = 48_000;
 

@@ -58,6 +58,8 @@ export async function makePoster(
     const first = (kind: TrackKind, count: number | null) =>
       db.rows<ShownSegment>(SHOWN_SEGMENTS, [shown.revisionId, kind, count]);
     const [screen, camera] = [await first("screen", SEGMENTS_LOOKED_AT), await first("camera", SEGMENTS_LOOKED_AT)];
+    // The screen's first part is still on its way; its arrival asks for the poster again.
+    if (!shown.whole && screen.length === 0 && camera[0]?.source === "screen-camera") return;
     const lead = isFirst(screen, camera) ? screen : camera;
     const chosen = lead.length > 0 ? await chosenPicture(source, shown) : null;
     const jpeg =

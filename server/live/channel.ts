@@ -1,4 +1,5 @@
 import { EventEmitter } from "node:events";
+import type { Socket } from "node:net";
 import pg from "pg";
 import type { Logger } from "pino";
 import { isConnectionLost } from "../database/lost";
@@ -25,6 +26,9 @@ export interface Notice {
 export const NOTIFY = "select pg_notify($1, $2)";
 export const noticeParameters = (notice: Notice) => [CHANNEL, JSON.stringify(notice)];
 
+/** How often the connection is tried, and how long it may take to answer. */
+const BEAT_MS = 15_000;
+const BEAT_LATE_MS = 5_000;
 /** How long is waited before each try to connect again; the last one over and over. */
 const BACK_OFF_MS = [100, 250, 500, 1_000, 2_000];
 
@@ -36,6 +40,7 @@ export class Channel extends EventEmitter<{ notice: [Notice]; resumed: [] }> {
   #client: pg.Client | null = null;
   #closed = false;
   #retry: NodeJS.Timeout | undefined;
+  #heartbeat: NodeJS.Timeout | undefined;
   #telling: Promise<void> = Promise.resolve();
   /** told while there was no connection; told when there is one again */
   #untold: Notice[] = [];
@@ -59,6 +64,8 @@ export class Channel extends EventEmitter<{ notice: [Notice]; resumed: [] }> {
     await client.connect();
     await client.query(`listen ${CHANNEL}`);
     this.#client = client;
+    clearInterval(this.#heartbeat);
+    this.#heartbeat = setInterval(() => this.#beat(client), BEAT_MS).unref();
     const untold = this.#untold.splice(0);
     for (const notice of untold) await this.tell(notice);
   }
@@ -80,7 +87,19 @@ export class Channel extends EventEmitter<{ notice: [Notice]; resumed: [] }> {
   async close(): Promise<void> {
     this.#closed = true;
     clearTimeout(this.#retry);
+    clearInterval(this.#heartbeat);
     await this.#client?.end();
+  }
+
+  /** A connection that is cut without a word, as by a firewall, would hear nothing for hours. */
+  #beat(client: pg.Client): void {
+    const { connection } = client as unknown as { connection: { stream: Socket } };
+    const late = setTimeout(() => connection.stream.destroy(), BEAT_LATE_MS).unref();
+    client
+      .query("select 1")
+      // What breaks it is told by the connection itself.
+      .catch(() => undefined)
+      .finally(() => clearTimeout(late));
   }
 
   /** Both `error` and `end` may tell of one loss; only the first one of the client in use counts. */

@@ -16,6 +16,8 @@ export class Bounced extends Error {}
 export interface Carrier {
   /** the words stay here afterwards, to be looked at */
   readonly keepsWords: boolean;
+  /** it leaves the house, to whoever has the address */
+  readonly delivers: boolean;
   /**
    * @param stopUrl where no more of this is wanted by one press; null for what comes always
    * @throws {Bounced} for what will never arrive; anything else may be tried again
@@ -25,11 +27,12 @@ export interface Carrier {
 }
 
 /** The stand-in: keeps what would be sent, for the page *Post*. */
-const keeper: Carrier = { keepsWords: true, carry: () => Promise.resolve(), close: () => undefined };
+const keeper: Carrier = { keepsWords: true, delivers: false, carry: () => Promise.resolve(), close: () => undefined };
 
 /** Where nothing is set up: nothing is sent, nothing is kept, and whoever waits for it is told. */
 const noCarrier: Carrier = {
   keepsWords: false,
+  delivers: false,
   carry: () => Promise.reject(new Bounced("No mail server is set up here.")),
   close: () => undefined,
 };
@@ -55,6 +58,7 @@ export function smtpCarrier(url: string, from: string): Carrier {
   const transport = createTransport({ url, pool: true, maxConnections: 2, ...waits } as object);
   return {
     keepsWords: false,
+    delivers: true,
     async carry({ id, kind, toAddress, toName, sender, subject, text, html }, stopUrl) {
       try {
         await transport.sendMail({

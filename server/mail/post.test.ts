@@ -306,3 +306,31 @@ it("nobody gets more than 40 letters a day that others have sent, from however m
   to.address = "tom@flooded.example";
   expect(await send(0)).toBe("done");
 });
+
+it("nobody mails others before their own address is proved; a link does that, and so does a mailed invitation", async () => {
+  const mallory = await newMember(runtime, "Mallory Three");
+  await runtime.db.models.Person.update({ provedAt: null }, { where: { id: mallory.id } });
+  const asked: string[] = [];
+  post.askProof = async (personId) => void asked.push(personId);
+  const letter = { subject: "Look", title: "Look", paragraphs: [], foot: [] };
+  const to = { address: "wren@quill.example", name: null };
+  const from = { id: mallory.id, name: mallory.name, address: mallory.email };
+  expect(await codeOf(post.write({ kind: "recording", to, from, letter }))).toBe("unproved");
+  expect(asked).toEqual([mallory.id]);
+  await runtime.account.askProof(mallory.id);
+  // One that was sent just now is not sent again.
+  await runtime.account.askProof(mallory.id);
+  const letters = await runtime.db.models.Mail.findAll({ where: { toAddress: mallory.email, kind: "address" } });
+  expect(letters).toHaveLength(1);
+  const token = /\/confirm\/([\w-]+)/.exec(letters[0]!.text!)![1]!;
+  expect(await runtime.account.confirmAddress(token, mallory)).toBe(mallory.email);
+  expect(await codeOf(post.write({ kind: "recording", to, from, letter }))).toBe("done");
+
+  await runtime.workspaces.invite(mallory, { who: "tom@reed.example", role: "member" });
+  const [link] = await runtime.db.rows<{ token: string }>("select token from join_links where address = $1", [
+    "tom@reed.example",
+  ]);
+  const account = { name: "Tom", email: "tom@reed.example", password: "ridge-vent-and-putty" };
+  const tom = await runtime.accounts.signUpToJoin(account, link!.token, "198.51.100.7");
+  expect((await runtime.db.models.Person.findByPk(tom))!.provedAt).not.toBeNull();
+});

@@ -63,6 +63,9 @@ export class Post {
     private readonly push: Pick<Push, "tell">,
   ) {}
 
+  /** Mails somebody a link that proves their address. */
+  askProof: (personId: string) => Promise<void> = () => Promise.resolve();
+
   /** Whether what is sent stays here, to be looked at. */
   get keepsWords(): boolean {
     return this.carrier.keepsWords;
@@ -71,12 +74,14 @@ export class Post {
   /**
    * Writes a mail down. It is carried once `carryLater` is told of it, after the transaction.
    * @returns its id
-   * @throws {Problem} 429 where whoever it is for got very many that others have sent
+   * @throws {Problem} 429 where whoever it is for got very many that others have sent, 403 where the sender's own address
+   *   is not proved
    */
   async write(
     { kind, to, from, letter, recordingId, inviteId, push }: NewMail,
     transaction?: Transaction,
   ): Promise<string> {
+    if (from && this.carrier.delivers) await this.#requireProved(from);
     if (from) await this.#requireRoom({ kind, to: to.address, from: from.id, subject: letter.subject }, transaction);
     const refusal = refusalOf(kind);
     const stop = refusal && { words: "No more mail like this", url: this.#stopUrl(to.address, refusal) };
@@ -152,6 +157,18 @@ export class Post {
     await this.db.models.Mail.update(
       { shownAt: now, sentAt: now, ...this.#erased },
       { where: { id: mailId, sentAt: null, push: { personId } } },
+    );
+  }
+
+  /** Who mails others has shown that they can be answered. @throws {Problem} 403; they are sent what proves it */
+  async #requireProved({ id, address }: { id: string; address: string }): Promise<void> {
+    const person = await this.db.models.Person.findByPk(id, { attributes: ["provedAt"] });
+    if (!person || person.provedAt) return;
+    await this.askProof(id);
+    throw new Problem(
+      403,
+      "unproved",
+      `Nothing was sent yet. We have sent a letter to ${address}: open its link, so that we know it is yours, and then send this again.`,
     );
   }
 

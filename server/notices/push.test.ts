@@ -99,7 +99,7 @@ describe("what is told in a browser", () => {
     const asked: string[] = [];
     const nobody = { tell: () => Promise.resolve(false) };
     const later = (mailId: string) => Promise.resolve(asked.push(mailId));
-    const carrier = { keepsWords: true, carry: () => Promise.resolve(), close: () => undefined };
+    const carrier = { keepsWords: true, delivers: false, carry: () => Promise.resolve(), close: () => undefined };
     const post = new Post(runtime.db, carrier, runtime.settings, later, () => Promise.resolve(), nobody);
     await pushedAgo(10);
     await post.carryForgotten();

@@ -50,11 +50,9 @@ with there as (
   select k.id, k.name, coalesce((t.expected ->> k.name)::int, 0) as expected
     from takes t join tracks k on k.take_id = t.id where t.id = $1
 ), counted as (
-  select h.name, (select count(*) from segments where track_id = h.id and number <= h.expected) as n,
-         (select sum(size) from segments where track_id = h.id and number <= h.expected) as bytes,
-         (select start_us + duration_us from segments where track_id = h.id and number <= h.expected
-           order by number desc limit 1) as end_us
-    from there h
+  select h.name, s.* from there h cross join lateral (
+    select count(*) as n, sum(size) as bytes, max(start_us + duration_us) as end_us
+      from segments where track_id = h.id and number between 1 and h.expected) s
 ), closed as (
   update takes t set state = 'complete', duration_us = coalesce((select max(end_us) from counted), 0),
          bytes = coalesce((select sum(bytes) from counted), 0)

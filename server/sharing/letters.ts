@@ -15,8 +15,10 @@ export interface AboutRecording {
 
 /** @param url the personal link. @param words a line of the sender's own, or empty */
 export function recordingLetter(about: AboutRecording, sender: string, url: string, words: string): Letter {
-  const { title, question, askClosed } = about;
-  const asked = question && !askClosed ? [`${sender} would like to know: ${question}`] : [];
+  const { title, question, due, askClosed } = about;
+  const by = due ? ` An answer is needed by ${spokenDay(due)}.` : "";
+  const wanted = question ? `${sender} would like to know: ${question}` : `${sender} waits for your answer.`;
+  const asked = askClosed === false ? [wanted + by] : [];
   return {
     subject: title,
     title,

@@ -1,6 +1,6 @@
 import { randomBytes } from "node:crypto";
-import { createReadStream } from "node:fs";
-import { mkdir, open, readdir, readFile, rename, rm, stat, type FileHandle } from "node:fs/promises";
+import { constants, createReadStream } from "node:fs";
+import { access, mkdir, open, readdir, readFile, rename, rm, stat, type FileHandle } from "node:fs/promises";
 import { dirname, join } from "node:path";
 import type { Readable } from "node:stream";
 import { checkKey, MissingObject, StorageFull, type ByteRange, type Storage, type StoredObject } from "./storage";
@@ -78,6 +78,12 @@ export class DiskStorage implements Storage {
     // What is just being written into it makes it "not empty": tried again until it is.
     await rm(dir, { recursive: true, force: true, maxRetries: 10, retryDelay: 20 });
     for (const made of this.#made) if (made === dir || made.startsWith(dir + "/")) this.#made.delete(made);
+  }
+
+  /** There, and to be written to. It is made with what is first kept in it. */
+  async ready(): Promise<void> {
+    await mkdir(this.root, { recursive: true, mode: 0o700 });
+    await access(this.root, constants.W_OK);
   }
 
   async #makeDirectory(dir: string): Promise<void> {

@@ -96,6 +96,10 @@ export class S3Storage implements Storage {
     if (!whole) for await (const { key } of this.list(prefix)) await this.remove(key);
   }
 
+  async ready(): Promise<void> {
+    for await (const _ of this.list("takes")) return;
+  }
+
   /** @returns whether all of them are gone */
   async #removeSome(keys: string[]): Promise<boolean> {
     if (keys.length === 0) return true;

@@ -43,6 +43,8 @@ export interface Storage {
   remove(key: string): Promise<void>;
   /** Removes every object below `prefix/`. */
   removeAll(prefix: string): Promise<void>;
+  /** Can be reached, and read. @throws where it cannot */
+  ready(): Promise<void>;
 }
 
 export class MissingObject extends Error {}

@@ -38,6 +38,7 @@ import { follow } from "./037-follow";
 import { filmWords } from "./038-film-words";
 import { discarded } from "./039-discarded";
 import { turns } from "./040-turns";
+import { proved } from "./041-proved";
 
 /** In order. A migration that has landed is never changed; a new one is added. */
 export const migrations: { name: string; sql: string }[] = [
@@ -81,4 +82,5 @@ export const migrations: { name: string; sql: string }[] = [
   { name: "038-film-words", sql: filmWords },
   { name: "039-discarded", sql: discarded },
   { name: "040-turns", sql: turns },
+  { name: "041-proved", sql: proved },
 ];

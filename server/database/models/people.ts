@@ -38,6 +38,8 @@ export interface Person extends Row<Person> {
   id: string;
   name: string;
   email: string;
+  /** since when it is known that they read its mail */
+  provedAt: CreationOptional<Date | null>;
   passwordHash: string;
   createdAt: CreationOptional<Date>;
   /** when they were last mailed what is new */
@@ -206,6 +208,7 @@ export function definePeople(sequelize: Sequelize) {
       id: key(UUID),
       name: TEXT,
       email: TEXT,
+      provedAt: DATE,
       passwordHash: TEXT,
       createdAt: DATE,
       toldAt: DATE,

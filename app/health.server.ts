@@ -1,0 +1,39 @@
+import type { IncomingMessage, ServerResponse } from "node:http";
+import { sendJson } from "#server/http/send";
+import type { Runtime } from "#server/runtime";
+
+/** Longer than this nobody waits to hear that something is ready. */
+const WITHIN_MS = 3_000;
+
+/**
+ * Is this process alive (`/healthz`), and can it do its work (`/readyz`: database, storage, not about to end)? Asked by
+ * whatever runs it, by any name, and told nothing that others may not know.
+ * @returns whether it was one of the two
+ */
+export async function answerHealth(runtime: Runtime, req: IncomingMessage, res: ServerResponse): Promise<boolean> {
+  const path = (req.url ?? "").split("?", 1)[0];
+  if (path === "/healthz") sendJson(res, 200, { status: "ok" });
+  else if (path === "/readyz") {
+    const wrong = await whyNotReady(runtime);
+    if (wrong) res.setHeader("retry-after", "2");
+    sendJson(res, wrong ? 503 : 200, { status: wrong ?? "ok" });
+  } else return false;
+  return true;
+}
+
+async function whyNotReady(runtime: Runtime): Promise<string | null> {
+  if (runtime.stopping) return "stopping";
+  if (!runtime.db.reachable || !(await within(() => runtime.db.rows("select 1")))) return "no-database";
+  return (await within(() => runtime.storage.ready())) ? null : "no-storage";
+}
+
+/** Does it come to its end, in time? */
+async function within(work: () => Promise<unknown>): Promise<boolean> {
+  let timer: NodeJS.Timeout | undefined;
+  const late = new Promise<boolean>((done) => (timer = setTimeout(() => done(false), WITHIN_MS)));
+  const done = work().then(
+    () => true,
+    () => false,
+  );
+  return Promise.race([done, late]).finally(() => clearTimeout(timer));
+}
