@@ -10,7 +10,8 @@ const below = {
 const TEST = "[.]test[.]tsx?$|^testing/|^e2e/|^bench/";
 
 /** Libraries that compute and nothing else. */
-const PURE = "^node_modules/(?:linkify-it|saxes|@jitsi/rnnoise-wasm|dayjs|culori|perfect-freehand)/";
+const PURE =
+  "^node_modules/(?:linkify-it|saxes|@jitsi/rnnoise-wasm|dayjs|culori|perfect-freehand|nodemailer/dist/esm/addressparser)/";
 
 /** @type {import('dependency-cruiser').IConfiguration} */
 module.exports = {

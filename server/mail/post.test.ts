@@ -326,7 +326,7 @@ it("nobody mails others before their own address is proved; a link does that, an
   expect(await runtime.account.confirmAddress(token, mallory)).toBe(mallory.email);
   expect(await codeOf(post.write({ kind: "recording", to, from, letter }))).toBe("done");
 
-  await runtime.workspaces.invite(mallory, { who: "tom@reed.example", role: "member" });
+  await runtime.workspaces.invite(mallory, { who: "tom@reed.example", role: "member", days: 7 });
   const [link] = await runtime.db.rows<{ token: string }>("select token from join_links where address = $1", [
     "tom@reed.example",
   ]);

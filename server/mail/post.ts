@@ -74,8 +74,8 @@ export class Post {
   /**
    * Writes a mail down. It is carried once `carryLater` is told of it, after the transaction.
    * @returns its id
-   * @throws {Problem} 429 where whoever it is for got very many that others have sent, 403 where the sender's own address
-   *   is not proved
+   * @throws {Problem} 429 where whoever it is for got very many that others have sent; 403 where the address of whoever
+   *   sends is not proved
    */
   async write(
     { kind, to, from, letter, recordingId, inviteId, push }: NewMail,
