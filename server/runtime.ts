@@ -329,7 +329,11 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
     publish: ({ recordingId }, signal) => publications.go(recordingId, signal, (go) => editing.run(recordingId, go)),
     prepare: ({ recordingId }, signal) => prepare(recordingId, signal),
     "look-over": ({ takeId }, signal) => lookOver({ db, storage, log }, takeId, signal),
-    suppress: ({ takeId }, signal) => suppress({ db, storage, log }, takeId, signal),
+    suppress: async ({ takeId }, signal) => {
+      // What is measured of it is written beside what is measured of the rest.
+      await lookOver({ db, storage, log }, takeId, signal);
+      await suppress({ db, storage, log }, takeId, signal);
+    },
     film: ({ recordingId }, signal) => films.make(recordingId, signal),
     "send-out": ({ sendingId }, signal) => sendings.run(sendingId, signal),
     mail: ({ mailId }) => post.carry(mailId),

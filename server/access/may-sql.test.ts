@@ -36,7 +36,7 @@ beforeAll(async () => {
   const inner = await runtime.folders.make(orla, { name: "Vents", parentId: outer });
   const inFolder = await colleagueOf(runtime, orla, "Odo Marsh");
   const client = await newMember(runtime, "Hester Quill");
-  const who = "Odo Marsh, Hester Quill, Maud Thorne";
+  const who = `${inFolder.email}, Hester Quill, Maud Thorne`;
   await runtime.folderPeople.add(orla, outer, { who, may: "view" }, "198.51.100.7");
   const { FolderPerson } = runtime.db.models;
   await FolderPerson.update({ personId: client.id }, { where: { folderId: outer, name: "Hester Quill" } });
