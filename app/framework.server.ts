@@ -22,6 +22,8 @@ import { keyOfEmbed, subjectOfEmbed, subjectOfRequest } from "./services/subject
 const KILO = 1024;
 /** A form is small and comes at once. */
 const FORM: BodyLimits = { most: 16 * KILO, withinMs: 15_000 };
+/** Of whoever is signed in: as many letters as fields take, in a script of which each takes nine bytes in a form. */
+const OWN_FORM: BodyLimits = { most: 64 * KILO, withinMs: 15_000 };
 /** What needs more: the path as the router's own requests name it too, and whether one has to be signed in for it. */
 const LARGER: { path: RegExp; signedIn: boolean; limits: BodyLimits }[] = [
   { path: /^\/recordings\/[^/]+$/, signedIn: true, limits: { most: 96 * KILO, withinMs: 15_000 } },
@@ -133,7 +135,7 @@ const hasBody = (req: IncomingMessage) => req.method !== "GET" && req.method !==
 
 function limitsOf(pathname: string, signedIn: boolean): BodyLimits {
   const path = pathname.replace(/\.data$/, "");
-  return LARGER.find((l) => l.path.test(path) && (signedIn || !l.signedIn))?.limits ?? FORM;
+  return LARGER.find((l) => l.path.test(path) && (signedIn || !l.signedIn))?.limits ?? (signedIn ? OWN_FORM : FORM);
 }
 
 async function send(res: ServerResponse, answer: Response | WholePage): Promise<void> {

@@ -21,9 +21,23 @@ export async function answerHealth(runtime: Runtime, req: IncomingMessage, res: 
   return true;
 }
 
+/** What was found out a moment ago: however often it is asked, the database is asked ten times a second at most. */
+const known = new WeakMap<Runtime, { at: number; wrong: Promise<string | null> }>();
+const KNOWN_MS = 100;
+
 async function whyNotReady(runtime: Runtime): Promise<string | null> {
   if (runtime.stopping) return "stopping";
-  if (!runtime.db.reachable || !(await within(() => runtime.db.rows("select 1")))) return "no-database";
+  if (!runtime.db.reachable) return "no-database";
+  let found = known.get(runtime);
+  if (!found || Date.now() - found.at > KNOWN_MS) {
+    found = { at: Date.now(), wrong: lookedAt(runtime) };
+    known.set(runtime, found);
+  }
+  return found.wrong;
+}
+
+async function lookedAt(runtime: Runtime): Promise<string | null> {
+  if (!(await within(() => runtime.db.rows("select 1")))) return "no-database";
   return (await within(() => runtime.storage.ready())) ? null : "no-storage";
 }
 

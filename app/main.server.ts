@@ -1,8 +1,10 @@
 import { statfs } from "node:fs/promises";
 import { createServer, type Server } from "node:http";
+import { join } from "node:path";
 import type { RequestHandler } from "express";
 import type { ServerBuild } from "react-router";
 import { ClusterError, startCluster } from "#server/database/cluster";
+import { openWorkRoom } from "#server/jobs/work-room";
 import { claim, LockedError } from "#server/lock";
 import { openRuntime, type DemoPerson, type Runtime } from "#server/runtime";
 import { readSettings, SettingsError } from "#server/settings";
@@ -124,6 +126,7 @@ async function open(env: Record<string, string | undefined>) {
     const settings = readSettings(env);
     await checkDisk(settings.dataDir);
     undo.push(await claim(settings.dataDir));
+    await openWorkRoom(join(settings.dataDir, "work"));
     let databaseUrl = settings.databaseUrl;
     if (!databaseUrl) {
       const cluster = await startCluster(settings.dataDir, (said) => process.stderr.write(`${said}\n`));

@@ -31,6 +31,8 @@ export class EditSession extends Watchable<EditState> {
   #version: number;
   /** this window, for the server to know what it has saved itself */
   readonly #window = newId();
+  /** how often it has sent what is to be saved */
+  #saves = 0;
   #timer: ReturnType<typeof setTimeout> | null = null;
   #sending: Promise<void> | null = null;
   #ended = false;
@@ -181,6 +183,7 @@ export class EditSession extends Watchable<EditState> {
     const answer = await this.send({
       do: "save",
       by: this.#window,
+      nth: String(++this.#saves),
       version: String(this.#version),
       seen: String(seen),
       history: JSON.stringify(history),

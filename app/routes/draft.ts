@@ -15,6 +15,8 @@ const form = Joi.object({
   seen: Joi.when("do", { not: "drop", then: counted.min(1).required() }),
   /** the window that saves */
   by: Joi.when("do", { is: "save", then: uuidField.required() }),
+  /** which of its saves it is: one that was on its way for long replaces none that was sent later */
+  nth: Joi.when("do", { is: "save", then: counted.default(0) }),
   /** checked step by step by what reads it */
   history: Joi.when("do", { is: "save", then: jsonField("The edit", Joi.object().unknown(), 1_000_000) }),
 });

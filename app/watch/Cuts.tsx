@@ -44,7 +44,12 @@ export function Cuts({ id, revision, player }: Props) {
   return (
     <>
       {out.length > 0 && <LeftOut out={out} busy={busy} onChange={change} />}
-      {publishing && (
+      {publishing?.byItself && (
+        <Typography variant="body2" role="status" sx={{ fontWeight: 600 }}>
+          What your scenes hide is being cut off: until then, up to two seconds beside it can still be seen
+        </Typography>
+      )}
+      {publishing && !publishing.byItself && (
         <Typography variant="body2" role="status" sx={{ fontWeight: 600 }}>
           {publishing.wanted > 0 && publishing.done < publishing.wanted
             ? `Joining what stays: ${publishing.done} of ${publishing.wanted} joins made`

@@ -78,10 +78,12 @@ describe("a draft", () => {
     expect([await codeOf(save(0)), await codeOf(save(2))]).toEqual(["other-draft", "other-draft"]);
     // A window that did not hear that it was taken goes on over it; another one does not.
     const [mine, other] = [randomUUID(), randomUUID()];
-    const by = (window: string, version: number) =>
-      runtime.drafts.save(recording.id, { version, seen: revision, history, by: window });
+    const by = (window: string, version: number, nth: number) =>
+      runtime.drafts.save(recording.id, { version, seen: revision, history, by: window, nth });
     await runtime.drafts.drop(recording.id, 1);
-    expect([await by(mine, 0), await by(mine, 0), await codeOf(by(other, 1))]).toEqual([1, 2, "other-draft"]);
+    expect([await by(mine, 0, 1), await by(mine, 0, 3), await codeOf(by(other, 1, 1))]).toEqual([1, 2, "other-draft"]);
+    // What it had sent before that, and what was on its way for long, replaces nothing.
+    expect(await codeOf(by(mine, 0, 2))).toBe("other-draft");
     await runtime.drafts.drop(recording.id, 2);
     expect(await save(0)).toBe(1);
     const both = await Promise.all([codeOf(save(1)), codeOf(save(1))]);

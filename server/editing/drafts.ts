@@ -31,13 +31,14 @@ export class Drafts {
 
   /**
    * @param version the one that is replaced, as whoever saves has seen it; 0 where there was none
-   * @param by the window that saves: what it saved itself it replaces, whether or not it has heard of that
+   * @param by the window that saves: what it saved itself before it replaces, whether or not it has heard of that
+   * @param nth which of its saves it is, from 1
    * @returns its version now
    * @throws {Problem} 409 where it was changed meanwhile; 422 for what is no history
    */
   async save(
     recordingId: string,
-    { version, seen, history, by = null }: Omit<Draft, "history"> & { history: unknown; by?: string | null },
+    { version, seen, history, by = null, nth = 0 }: Omit<Draft, "history"> & { history: unknown } & SavedBy,
   ): Promise<number> {
     let checked: History;
     try {
@@ -46,7 +47,7 @@ export class Drafts {
       if (error instanceof RecipeError) throw new Problem(422, "no-history", `This is no edit: ${error.message}.`);
       throw error;
     }
-    const saved = await writeDraft(this.db, recordingId, { version, seen, history: checked }, { by });
+    const saved = await writeDraft(this.db, recordingId, { version, seen, history: checked }, { by, nth });
     await this.saved(recordingId);
     return saved;
   }
@@ -68,6 +69,11 @@ export class Drafts {
   }
 }
 
+interface SavedBy {
+  by?: string | null;
+  nth?: number;
+}
+
 /** The draft of a recording; null where there is none. */
 export async function readDraft(db: Database, recordingId: string, transaction?: Transaction): Promise<Draft | null> {
   const [row] = await db.rows<Draft>(DRAFT, [recordingId], transaction);
@@ -84,9 +90,9 @@ export async function writeDraft(
   db: Database,
   recordingId: string,
   { version, seen, history }: Draft,
-  { by = null, transaction }: { by?: string | null; transaction?: Transaction },
+  { by = null, nth = 0, transaction }: SavedBy & { transaction?: Transaction },
 ): Promise<number> {
-  const values = [recordingId, version, seen, JSON.stringify(history), by];
+  const values = [recordingId, version, seen, JSON.stringify(history), by, nth];
   const [row] = await db.rows<{ version: number }>(SAVE_DRAFT, values, transaction);
   if (!row) throw otherDraft();
   return row.version;

@@ -9,7 +9,7 @@ import type { Edge } from "#core/recipe/track-pieces";
 import { fromTicks, toTicks, type Micros } from "#core/time/micros";
 import type { Database } from "../database/connection";
 import { digestOf, shortDigest, type Storage } from "../storage/storage";
-import { inFolder } from "../jobs/decoder";
+import { inFolder } from "../jobs/work-room";
 import { encodePart } from "./encode";
 import { silentPacket, silentSamples } from "./silence";
 import { ADD_EDGE, CHANGE_INIT, CLEAR_EDGES, EDGES_MADE, NEXT_EDGE, SEGMENT_TO_CUT } from "./sql";

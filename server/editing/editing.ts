@@ -78,6 +78,8 @@ export interface Publication {
   wanted: number;
   /** why it failed, for the person */
   problem: string | null;
+  /** nobody has asked for it: what scenes hide is cut off */
+  byItself: boolean;
 }
 
 interface TakeRow {
@@ -248,8 +250,8 @@ export class Editing {
   async state(recordingId: string): Promise<Publication | null> {
     const [row] = await this.db.rows<Publication>(PUBLICATION, [recordingId]);
     if (!row) return null;
-    const { id, state, done, wanted, problem } = row;
-    return { id, state, done, wanted, problem };
+    const { id, state, done, wanted, problem, byItself } = row;
+    return { id, state, done, wanted, problem, byItself };
   }
 
   /** What waits goes on: the process that worked on it may have died. Done twice, it is the same. */

@@ -4,7 +4,8 @@ import { readInit, type InitInfo } from "#core/media/init";
 import { MediaError } from "#core/media/iso";
 import { readSamples, type Sample } from "#core/media/samples";
 import { splitTrack } from "#core/media/split";
-import { channelsOf, ffmpeg, inFolder } from "../jobs/decoder";
+import { channelsOf, ffmpeg } from "../jobs/decoder";
+import { inFolder } from "../jobs/work-room";
 
 const ENCODER = { megabytes: 1_024, processorSeconds: 10, wallMs: 20_000 };
 /** A packet of silence from its middle: the first ones have the encoder's run-in. */

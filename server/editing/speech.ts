@@ -4,7 +4,8 @@ import { LevelLine, pausesIn } from "#core/audio/pauses";
 import type { Micros } from "#core/time/micros";
 import type { Range } from "#core/time/ranges";
 import type { Database } from "../database/connection";
-import { ffmpeg, inFolder } from "../jobs/decoder";
+import { ffmpeg } from "../jobs/decoder";
+import { inFolder } from "../jobs/work-room";
 import type { Storage } from "../storage/storage";
 import { VOICE_SEGMENTS } from "./sql";
 

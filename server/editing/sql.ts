@@ -77,7 +77,8 @@ returning id`;
 
 /** What is to be published of recording $1, and where it stands. */
 export const PUBLICATION = /* sql */ `
-select id, seen, recipe, state, done, wanted, problem from publications where recording_id = $1`;
+select id, seen, recipe, by_itself as "byItself", state, done, wanted, problem from publications
+ where recording_id = $1`;
 
 /** What waits for longer than it can take has failed, for reason $1, in words for a person. */
 export const END_LONG_PUBLICATIONS = /* sql */ `
@@ -118,15 +119,17 @@ select v.recipe = $2::jsonb and not exists (
 export const DRAFT = /* sql */ `select version, seen, history from drafts where recording_id = $1`;
 
 /**
- * The draft of recording $1, version $2 by now, becomes history $4 over revision $3, saved by window $5. Nothing where
- * it has another version, unless this window has saved that: then it only did not hear so. 0 is the version of one
- * which is not there yet.
+ * The draft of recording $1, version $2 by now, becomes history $4 over revision $3, saved by window $5 as its $6th.
+ * Nothing where it has another version, unless this window has saved that before: then it only did not hear so. 0 is
+ * the version of one which is not there yet.
  */
 export const SAVE_DRAFT = /* sql */ `
-with old as (update drafts set version = version + 1, seen = $3, history = $4, saved_by = $5, saved_at = now()
-              where recording_id = $1 and (version = $2 or saved_by = $5::uuid) returning version),
-     new as (insert into drafts (recording_id, version, seen, history, saved_by)
-             select $1, 1, $3, $4, $5 where $2 = 0 on conflict do nothing returning version)
+with old as (update drafts set version = version + 1, seen = $3, history = $4, saved_by = $5, saved_nth = $6,
+                                  saved_at = now()
+              where recording_id = $1 and (version = $2 or (saved_by = $5::uuid and saved_nth < $6))
+              returning version),
+     new as (insert into drafts (recording_id, version, seen, history, saved_by, saved_nth)
+             select $1, 1, $3, $4, $5, $6 where $2 = 0 on conflict do nothing returning version)
 select version from old union all select version from new`;
 
 /** The draft of recording $1 is thrown away, unless it has another version than $2. */

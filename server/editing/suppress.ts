@@ -12,7 +12,8 @@ import { splitTrack } from "#core/media/split";
 import { SEGMENT_SECONDS, SUPPRESSED } from "#core/media/tracks";
 import { fromTicks, type Micros } from "#core/time/micros";
 import type { Database } from "../database/connection";
-import { ffmpegFed, inFolder } from "../jobs/decoder";
+import { ffmpegFed } from "../jobs/decoder";
+import { inFolder } from "../jobs/work-room";
 import { digestOf, shortDigest, type Storage } from "../storage/storage";
 import { fileOf, inBytes, Measure, RATE, samplesOf, type SegmentsOfTrack, type Work } from "./sounds";
 import {

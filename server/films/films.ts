@@ -7,7 +7,7 @@ import type { Database } from "../database/connection";
 import { Problem } from "../http/problem";
 import type { Work } from "../editing/sounds";
 import type { Pictures } from "../editing/pictures";
-import { inFolder } from "../jobs/decoder";
+import { inFolder } from "../jobs/work-room";
 import type { Playable, Playback } from "../playback/playback";
 import type { Library } from "../recordings/library";
 import { MissingObject, StorageFull, type Storage } from "../storage/storage";

@@ -1,7 +1,4 @@
 import { execFile, spawn } from "node:child_process";
-import { mkdtemp, rm } from "node:fs/promises";
-import { tmpdir } from "node:os";
-import { join } from "node:path";
 import { pipeline } from "node:stream/promises";
 import { promisify } from "node:util";
 
@@ -93,16 +90,6 @@ const limited = (args: string[], limits: DecoderLimits, reads = false): string[]
   "1",
   ...args,
 ];
-
-/** A folder for files to work on, gone when the work is done or has failed. */
-export async function inFolder<T>(work: (dir: string) => Promise<T>): Promise<T> {
-  const dir = await mkdtemp(join(tmpdir(), "clear-nod-"));
-  try {
-    return await work(dir);
-  } finally {
-    await rm(dir, { recursive: true });
-  }
-}
 
 /**
  * Steps (ffmpeg's filters) that leave pictures `[first, end)` of a segment, counted from its beginning at a rate.

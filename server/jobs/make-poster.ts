@@ -10,7 +10,7 @@ import type { Database } from "../database/connection";
 import { seenOf } from "../playback/seen";
 import { posterKey } from "../recordings/posters";
 import type { Storage } from "../storage/storage";
-import { inFolder } from "./decoder";
+import { inFolder } from "./work-room";
 import { GROUND, pictureOf, type ShownSegment, type Source } from "./poster-source";
 import { NAME_POSTER, POSTER_OF, SEGMENT_AT, SHOWN_SEGMENTS } from "./sql";
 import { viewed } from "./viewed";

@@ -4,6 +4,8 @@ import { ASKED_LATELY } from "./sql";
 
 /** So long a piece of long work keeps the others of its kind waiting, in ms. */
 const GO_MS = 20_000;
+/** The last goes are so many times longer than the first; shorter than the time of a job. */
+const MOST_LONGER = 7;
 /** So many goes put one behind as far as it gets. */
 const MOST_BEHIND = 1_000;
 
@@ -42,7 +44,8 @@ export class Goes {
    * @param work safe to run again; what it has made stays made
    */
   async go(recordingId: string, signal: AbortSignal, work: (signal: AbortSignal) => Promise<void>): Promise<void> {
-    const over = AbortSignal.timeout(GO_MS);
+    // One step of it may take longer than a go: each go is longer than the one before, so that it comes to its end.
+    const over = AbortSignal.timeout(GO_MS * (1 + Math.min(MOST_LONGER, this.#had.get(recordingId) ?? 0)));
     try {
       await work(AbortSignal.any([signal, over]));
       this.#had.delete(recordingId);

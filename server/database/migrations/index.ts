@@ -39,6 +39,7 @@ import { filmWords } from "./038-film-words";
 import { discarded } from "./039-discarded";
 import { turns } from "./040-turns";
 import { proved } from "./041-proved";
+import { draftOrder } from "./042-draft-order";
 
 /** In order. A migration that has landed is never changed; a new one is added. */
 export const migrations: { name: string; sql: string }[] = [
@@ -83,4 +84,5 @@ export const migrations: { name: string; sql: string }[] = [
   { name: "039-discarded", sql: discarded },
   { name: "040-turns", sql: turns },
   { name: "041-proved", sql: proved },
+  { name: "042-draft-order", sql: draftOrder },
 ];

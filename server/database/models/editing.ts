@@ -44,8 +44,9 @@ export interface Draft extends Row<Draft> {
   /** the number of the revision that it changes */
   seen: number;
   history: History;
-  /** the window that saved it last */
+  /** the window that saved it last, and which of its saves that was */
   savedBy: CreationOptional<string | null>;
+  savedNth: CreationOptional<number>;
   savedAt: CreationOptional<Date>;
 }
 
@@ -122,6 +123,7 @@ export function defineEditing(sequelize: Sequelize) {
       seen: INTEGER,
       history: JSONB,
       savedBy: UUID,
+      savedNth: INTEGER,
       savedAt: DATE,
     }),
     Look: sequelize.define<Look>("look", {
