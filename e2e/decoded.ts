@@ -6,16 +6,27 @@ import { expect, type Page } from "@playwright/test";
 import * as HLS from "hls-parser";
 import { joinBytes } from "../testing/media";
 
-/** What is shown of a track of a revision behind a link, in one file, as soon as all of it is on the server. */
+/**
+ * What is shown of a track of a revision behind a link, in one file, as soon as all of it is on the server; or of the
+ * next one, where the take was published once more by itself because its scenes have hidden something.
+ */
 export async function fileOf(page: Page, link: string, track: string, revision = 1): Promise<string> {
-  const get = async (path: string) =>
-    Buffer.from(await (await page.request.get(`${link}/r${revision}/${path}`)).body());
-  const listed = async () => HLS.parse((await get(`${track}.m3u8`)).toString()) as HLS.types.MediaPlaylist;
-  await expect.poll(async () => (await listed()).endlist, { timeout: 60_000 }).toBe(true);
-  const list = await listed();
-  const uris = [`${track}/init.mp4`, ...list.segments.filter((s) => !s.gap).map((s) => s.uri)];
   const file = join(mkdtempSync(join(tmpdir(), "decoded-")), `${track}.mp4`);
-  writeFileSync(file, joinBytes(...(await Promise.all(uris.map(get)))));
+  let shown = revision;
+  await expect(async () => {
+    const get = async (path: string) => {
+      const answer = await page.request.get(`${link}/r${shown}/${path}`);
+      if (answer.status() === 404) shown = shown === revision ? revision + 1 : revision;
+      expect(answer.status(), path).toBe(200);
+      return Buffer.from(await answer.body());
+    };
+    const list = HLS.parse((await get(`${track}.m3u8`)).toString()) as HLS.types.MediaPlaylist;
+    expect(list.endlist).toBe(true);
+    const uris = [`${track}/init.mp4`, ...list.segments.filter((s) => !s.gap).map((s) => s.uri)];
+    const parts: Buffer[] = [];
+    for (const uri of uris) parts.push(await get(uri));
+    writeFileSync(file, joinBytes(...parts));
+  }).toPass({ timeout: 60_000, intervals: [200] });
   return file;
 }
 
