@@ -178,7 +178,7 @@ test("pictures are arranged for a stretch, brought nearer, cut, and drawn on; a 
     `fetch(window.clearNodPlayer.url.replace(/[^/]*$/, "camera.m3u8")).then((a) => a.text())`,
   )) as string;
   const gaps = [...playlist.matchAll(/#EXT-X-GAP\n.*\n(.*)/g)].map(([, uri]) => uri!);
-  expect(gaps.length).toBeGreaterThan(3);
+  expect(gaps.length).toBeGreaterThan(0);
   const folder = new URL((await guest.evaluate("window.clearNodPlayer.url")) as string, link).href;
   for (const uri of gaps) expect((await guest.request.get(new URL(uri, folder).href)).status()).toBe(404);
   // It plays on through what is hidden, to the card at the end.
