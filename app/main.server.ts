@@ -56,7 +56,9 @@ export async function start(env: Record<string, string | undefined>, front: Fron
     const { settings } = runtime;
     if (settings.role === "worker") {
       if (settings.healthPort !== null) {
-        const server = createServer((req, res) => void answerHealth(runtime, req, res));
+        const server = createServer(async (req, res) => {
+          if (!(await answerHealth(runtime, req, res))) res.writeHead(404).end();
+        });
         await listening(server, { port: settings.healthPort, ...(settings.host && { host: settings.host }) });
         undo.push(() => new Promise<void>((done) => server.close(() => done()).closeAllConnections()));
       }

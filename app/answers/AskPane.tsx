@@ -9,7 +9,7 @@ import { Day } from "../components/When";
 import type { Player } from "../player/player";
 import { momentOf } from "./Composer";
 import { NameField } from "./NameField";
-import { type AnswersStore, type Me } from "./store";
+import type { AnswersStore, Me } from "./store";
 import { WriteField } from "./Thread";
 import { useSay } from "./useSay";
 

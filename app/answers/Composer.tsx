@@ -9,7 +9,7 @@ import type { Player } from "../player/player";
 import { kept } from "../kept";
 import { newId } from "../live/id";
 import { NameField } from "./NameField";
-import { type AnswersStore, type Me } from "./store";
+import type { AnswersStore, Me } from "./store";
 import { useSay } from "./useSay";
 
 export interface DraftAnchor {

@@ -3,6 +3,7 @@ import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { useEffect, useRef, useState } from "react";
 import { formatClock, spokenLength } from "#core/time/micros";
+import type { Publication } from "#server/editing/editing";
 import type { Proposal } from "#server/editing/proposals";
 import { kept } from "../kept";
 import { playAround } from "../player/around";
@@ -26,6 +27,12 @@ const REASONS = {
 const keptName = (id: string) => `clear-nod-refused:${id}`;
 const nameOf = ({ from, to }: Proposal) => `${from}-${to}`;
 
+function publishingWords({ byItself, done, wanted }: Publication): string {
+  if (byItself)
+    return "What your scenes hide is being cut off: until then, up to two seconds beside it can still be seen";
+  return wanted > 0 && done < wanted ? `Joining what stays: ${done} of ${wanted} joins made` : "Joining what stays";
+}
+
 /** For the presenter alone: what could be left out, one after the other; what is; and how far a change has come. */
 export function Cuts({ id, revision, player }: Props) {
   const { out, proposals, publishing, busy, error, change } = useCuts(id, revision);
@@ -44,16 +51,9 @@ export function Cuts({ id, revision, player }: Props) {
   return (
     <>
       {out.length > 0 && <LeftOut out={out} busy={busy} onChange={change} />}
-      {publishing?.byItself && (
+      {publishing && (
         <Typography variant="body2" role="status" sx={{ fontWeight: 600 }}>
-          What your scenes hide is being cut off: until then, up to two seconds beside it can still be seen
-        </Typography>
-      )}
-      {publishing && !publishing.byItself && (
-        <Typography variant="body2" role="status" sx={{ fontWeight: 600 }}>
-          {publishing.wanted > 0 && publishing.done < publishing.wanted
-            ? `Joining what stays: ${publishing.done} of ${publishing.wanted} joins made`
-            : "Joining what stays"}
+          {publishingWords(publishing)}
         </Typography>
       )}
       {error && (

@@ -24,7 +24,7 @@ let timer: ReturnType<typeof setInterval> | undefined;
 let ticks = 0;
 let limit = Infinity;
 /** when the clock was looked at last while it ran, in shared ms */
-let looked: number | null = null;
+let looked = 0;
 const glimpses = new Glimpses(REMEMBERED_SECONDS);
 
 const scope = self as unknown as {
@@ -62,7 +62,6 @@ async function carryOut(order: Order): Promise<void> {
       return tick();
     case "pause":
       skipSleep(order.at);
-      looked = null;
       return clock.pause(order.at);
     case "resume":
       looked = order.at;
@@ -105,12 +104,13 @@ function tick(): void {
 
 /** What nobody recorded is a pause: no picture stands for it, and no silence. */
 function skipSleep(moment: number): void {
-  if (looked !== null && moment - looked > SLEPT_MS) {
+  if (!clock.running) return;
+  if (moment - looked > SLEPT_MS) {
     clock.skip(looked, moment);
     for (const track of sounds.values()) track.settleAnew();
     report({ type: "slept", from: looked, to: moment });
   }
-  if (looked !== null) looked = moment;
+  looked = moment;
 }
 
 const reportPace = () =>

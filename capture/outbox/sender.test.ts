@@ -212,6 +212,23 @@ describe("sending the parts of a take", () => {
     expect([...store.kept.keys()].filter((name) => name.includes("camera"))).toHaveLength(4);
   });
 
+  it("counts what is still on its way when a track ends before it", async () => {
+    let open = () => {};
+    const gate = new Promise<void>((done) => (open = done));
+    const { sender } = rig(async (url) => {
+      if (url.endsWith("/camera/1")) return refuse(422, "wrong-length");
+      if (url.endsWith("/microphone/1")) await gate;
+      return ok();
+    });
+    for (const kind of ["microphone", "camera"] as const)
+      for (const n of [0, 1]) await sender.add(kind, n, bytes(10 + n));
+    // All but the part that waits is over: taken, or given up.
+    await vi.waitFor(() => expect(sender.state).toMatchObject({ parts: 1, bytes: 11 }));
+    expect(sender.take.endsBefore).toEqual({ camera: 1 });
+    open();
+    await vi.waitFor(() => expect(sender.state).toMatchObject({ parts: 0, bytes: 0 }));
+  });
+
   it("tells the end, and again when the last part is in, until the server has closed the take", async () => {
     let stored = 0;
     const { sender, store, asked } = rig((url, init) => {

@@ -205,18 +205,18 @@ export class Sender {
   }
 
   /** A part is refused for good: its track ends before it, and what was not taken stays on this computer. */
-  async #endBefore({ kind, number }: PartName): Promise<void> {
+  async #endBefore(part: PartName): Promise<void> {
     if (this.#stopped) return;
+    const { kind, number } = part;
     const { endsBefore = {} } = this.take;
     this.take.endsBefore = { ...endsBefore, [kind]: Math.min(number, endsBefore[kind] ?? Infinity) };
     this.take.stays = true;
     await this.#tryToKeep();
-    const left = this.#queue.filter((part) => !this.#isBeyond(part));
-    const gone = this.#queue.filter((part) => this.#isBeyond(part));
-    for (const part of gone) this.#held.delete(nameOf(part));
-    this.#held.delete(nameOf({ kind, number }));
-    this.#queue = left;
-    this.#set({ parts: left.length + this.#flying - 1, bytes: left.reduce((sum, { size }) => sum + size, 0) });
+    const gone = [part, ...this.#queue.filter(this.#isBeyond)];
+    this.#queue = this.#queue.filter((other) => !this.#isBeyond(other));
+    for (const one of gone) this.#held.delete(nameOf(one));
+    const { parts, bytes } = this.state;
+    this.#set({ parts: parts - gone.length, bytes: bytes - gone.reduce((sum, { size }) => sum + size, 0) });
     if (this.take.expected && this.state.parts === 0) await this.#tellEnd();
   }
 
@@ -299,7 +299,9 @@ export class Sender {
 
   async #tellFinish(): Promise<boolean> {
     if (!(await this.#tellEntries())) return false;
-    const expected = endedBefore(this.take.expected ?? {}, this.take.endsBefore);
+    const { endsBefore = {} } = this.take;
+    // An init segment is number 0.
+    const expected = atMost(this.take.expected ?? {}, (kind) => Math.max(0, (endsBefore[kind] ?? Infinity) - 1));
     const answer = await this.#attempt("/finish", json("PUT", { expected }));
     if (!answer) return false;
     const { state } = (await answer.json()) as { state: string };
@@ -315,7 +317,7 @@ export class Sender {
     if (this.state.parts > 0) return true;
     // Everything was acknowledged and something is missing all the same: the take ends where its gap begins.
     const there = await this.#stored();
-    if (there) this.take.expected = shortened(expected, there);
+    if (there) this.take.expected = atMost(expected, (kind) => there[kind] ?? 0);
     return false;
   }
 
@@ -371,25 +373,12 @@ export function withoutGap(numbers: Iterable<number>): number {
   return last;
 }
 
-/** @param ends the number of the first part of a track that is refused; an init segment is number 0 */
-const endedBefore = (
+/** What a take is to have of each track, and of each no more than that. */
+const atMost = (
   expected: Partial<Record<TrackKind, number>>,
-  ends: Partial<Record<TrackKind, number>> = {},
+  most: (kind: TrackKind) => number,
 ): Partial<Record<TrackKind, number>> =>
-  Object.fromEntries(
-    Object.entries(expected).map(([kind, count]) => {
-      const end = ends[kind as TrackKind];
-      return [kind, end === undefined ? count : Math.min(count, Math.max(0, end - 1))];
-    }),
-  );
-
-const shortened = (
-  expected: Partial<Record<TrackKind, number>>,
-  there: Partial<Record<TrackKind, number>>,
-): Partial<Record<TrackKind, number>> =>
-  Object.fromEntries(
-    Object.entries(expected).map(([kind, count]) => [kind, Math.min(count, there[kind as TrackKind] ?? 0)]),
-  );
+  Object.fromEntries(Object.entries(expected).map(([kind, count]) => [kind, Math.min(count, most(kind as TrackKind))]));
 
 /** SHA-256 as base64, for a Content-Digest field (RFC 9530). */
 export async function digestOf(bytes: ArrayBuffer): Promise<string> {

@@ -84,46 +84,18 @@ export class Account {
 
   /** Mails a link to another address, which is theirs once that was opened. @throws {Problem} 409 where it is taken */
   async askAddress(member: SignedIn, given: { current: string; email: string }, address: string): Promise<void> {
-    const { post, limits } = this.parts;
-    await limits.take("code", { viewer: member.id, address });
+    await this.parts.limits.take("code", { viewer: member.id, address });
     await this.requirePassword(member, given.current, address);
-    const token = await this.#prove(member.id, "address", given.email);
-    // It was sent there just now.
-    if (!token) return;
-    const id = await post.write({
-      kind: "address",
-      to: { address: given.email, name: member.name },
-      from: null,
-      letter: {
-        subject: "Is this your address?",
-        title: "Is this your address?",
-        paragraphs: [`${member.name} wants to sign in to Clear Nod with this address from now on.`],
-        link: { words: "Yes, it is mine", url: `${this.settings.publicUrl}/confirm/${token}` },
-        foot: ["The link is open for a day. If it was not you, do nothing."],
-      },
-    });
-    await post.carryLater([id]);
+    await this.#mailProof(
+      { ...member, email: given.email },
+      "wants to sign in to Clear Nod with this address from now on.",
+    );
   }
 
   /** Mails somebody a link that proves the address that they have. Nothing where one was sent just now. */
   async askProof(personId: string): Promise<void> {
-    const { db, post } = this.parts;
-    const person = await db.models.Person.findByPk(personId, { attributes: ["name", "email"] });
-    const token = person && (await this.#prove(personId, "address", person.email));
-    if (!token) return;
-    const id = await post.write({
-      kind: "address",
-      to: { address: person.email, name: person.name },
-      from: null,
-      letter: {
-        subject: "Is this your address?",
-        title: "Is this your address?",
-        paragraphs: [`${person.name} wants to mail others from Clear Nod, who answer to this address.`],
-        link: { words: "Yes, it is mine", url: `${this.settings.publicUrl}/confirm/${token}` },
-        foot: ["The link is open for a day. If it was not you, do nothing."],
-      },
-    });
-    await post.carryLater([id]);
+    const person = await this.parts.db.models.Person.findByPk(personId, { attributes: ["id", "name", "email"] });
+    if (person) await this.#mailProof(person, "wants to mail others from Clear Nod, who answer to this address.");
   }
 
   /** The address that a link would prove. @throws {Problem} 404 where it proves nothing any more */
@@ -272,6 +244,28 @@ export class Account {
       },
     });
     await post.carryLater([id]);
+  }
+
+  /**
+   * Mails somebody a link that proves an address. Nothing where it was sent there just now.
+   * @param wants why, after their name
+   */
+  async #mailProof({ id, name, email }: Pick<SignedIn, "id" | "name" | "email">, wants: string): Promise<void> {
+    const token = await this.#prove(id, "address", email);
+    if (!token) return;
+    const mailId = await this.parts.post.write({
+      kind: "address",
+      to: { address: email, name },
+      from: null,
+      letter: {
+        subject: "Is this your address?",
+        title: "Is this your address?",
+        paragraphs: [`${name} ${wants}`],
+        link: { words: "Yes, it is mine", url: `${this.settings.publicUrl}/confirm/${token}` },
+        foot: ["The link is open for a day. If it was not you, do nothing."],
+      },
+    });
+    await this.parts.post.carryLater([mailId]);
   }
 
   /** @returns what stands in the link; null where one was sent just now */

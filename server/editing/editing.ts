@@ -334,9 +334,9 @@ export class Editing {
    */
   async reorder(recordingId: string, takes: readonly number[], seen: number): Promise<void> {
     await this.#wholeTakes(recordingId);
-    const { kept, dress, revision } = await this.stretches(recordingId);
     const last = await lastRevision(this.db, recordingId);
-    if (last.number !== revision || !(await this.#isSeen(recordingId, last, seen))) throw changedMeanwhile();
+    if (!(await this.#isSeen(recordingId, last, seen))) throw changedMeanwhile();
+    const { kept, dress } = shownOf(last);
     let reordered: Range[];
     try {
       reordered = inOrderOf(kept, takes);
@@ -347,7 +347,7 @@ export class Editing {
     }
     // Pictures of whole takes have no edges, and those of cut ones are made: nothing is encoded here.
     const signal = AbortSignal.timeout(60_000);
-    await this.#publish(recordingId, { recipe: recipeOf(reordered, dress), seen: revision }, signal);
+    await this.#publish(recordingId, { recipe: recipeOf(reordered, dress), seen: last.number }, signal);
   }
 
   async #publish(

@@ -51,11 +51,16 @@ export async function encodePart(wanted: Wanted, dir: string, signal: AbortSigna
     EDGE_ENCODER,
     signal,
   );
-  const made = splitTrack(await readFile(output));
-  const madeInit = readInit(made.init);
-  const samples = made.segments.flatMap((segment) => readSamples(segment, madeInit).samples);
-  const at = (n: number) => (n === samples.length ? to : from + Math.round((n * init.timescale) / rate));
-  return { init: made.init, samples: samples.map((sample, n) => ({ ...sample, duration: at(n + 1) - at(n) })) };
+  const made = await samplesIn(output);
+  const at = (n: number) => (n === made.samples.length ? to : from + Math.round((n * init.timescale) / rate));
+  return { init: made.init, samples: made.samples.map((sample, n) => ({ ...sample, duration: at(n + 1) - at(n) })) };
+}
+
+/** The init segment and all samples of a fragmented file of one track. */
+export async function samplesIn(file: string): Promise<Encoded> {
+  const { init, segments } = splitTrack(await readFile(file));
+  const info = readInit(init);
+  return { init, samples: segments.flatMap((segment) => readSamples(segment, info).samples) };
 }
 
 /** One picture for each tick, where ticks are pictures as in what our recorder makes. */

@@ -1,11 +1,11 @@
-import { readFile, writeFile } from "node:fs/promises";
+import { writeFile } from "node:fs/promises";
 import { join } from "node:path";
-import { readInit, type InitInfo } from "#core/media/init";
+import type { InitInfo } from "#core/media/init";
 import { MediaError } from "#core/media/iso";
-import { readSamples, type Sample } from "#core/media/samples";
-import { splitTrack } from "#core/media/split";
+import type { Sample } from "#core/media/samples";
 import { channelsOf, ffmpeg } from "../jobs/decoder";
 import { inFolder } from "../jobs/work-room";
+import { samplesIn } from "./encode";
 
 const ENCODER = { megabytes: 1_024, processorSeconds: 10, wallMs: 20_000 };
 /** A packet of silence from its middle: the first ones have the encoder's run-in. */
@@ -42,10 +42,7 @@ export async function silentPacket(
       ENCODER,
       signal,
     );
-    const made = splitTrack(await readFile(output));
-    const madeInit = readInit(made.init);
-    const samples = made.segments.flatMap((segment) => readSamples(segment, madeInit).samples);
-    const packet = samples[SETTLED]?.bytes;
+    const packet = (await samplesIn(output)).samples[SETTLED]?.bytes;
     if (!packet) throw new MediaError("no silence was made");
     return packet;
   });

@@ -188,7 +188,8 @@ update takes set bytes = 0, media_of = null where id = $1 and discarded_at is no
 /** Of takes $1 those that are gone, with every other take that has their stored segments as well. */
 export const MEDIA_OF_NOBODY = /* sql */ `
 select i.id from unnest($1::uuid[]) as i(id)
- where not exists (select from takes where id = i.id and (discarded_at is null or bytes is distinct from 0)) and not exists (select from takes where media_of = i.id)`;
+ where not exists (select from takes where id = i.id and (discarded_at is null or bytes is distinct from 0))
+   and not exists (select from takes where media_of = i.id)`;
 
 /** What the watch page says of recording $1. */
 export const DETAILS = /* sql */ `
