@@ -10,6 +10,7 @@ import { openRuntime, type DemoPerson, type Runtime } from "#server/runtime";
 import { readSettings, SettingsError } from "#server/settings";
 import { answerHealth } from "./health.server";
 import { createHttpServer, type Pages } from "./http.server";
+import { WorkerProcess, workerEnv } from "./worker.server";
 
 /** Something the person who started it can mend. `bin/start.mjs` prints the message and nothing else. */
 export class StartError extends Error {}
@@ -37,6 +38,8 @@ export interface Front {
   dev: { middleware: RequestHandler; load: () => Promise<ServerBuild> } | null;
   demo: Demo | null;
   besides: Beside[];
+  /** the program that does the jobs in a process beside this one; null to do them in this one */
+  worker: string | null;
 }
 
 const LEAST_FREE_BYTES = 200 * 1024 * 1024;
@@ -47,10 +50,11 @@ const LEAST_FREE_BYTES = 200 * 1024 * 1024;
  * @throws {StartError} with a message that tells what to do
  */
 export async function start(env: Record<string, string | undefined>, front: Front): Promise<Started> {
-  const { runtime, undo, stop: end } = await open(env);
-  const stop = () => {
+  const { runtime, undo, worker, stop: end } = await open(env, front.worker);
+  const stop = async () => {
     runtime.stopping = true;
-    return end();
+    // It ends its work in hand while the requests in flight end.
+    await Promise.all([worker?.stop(), end()]);
   };
   try {
     const { settings } = runtime;
@@ -111,7 +115,8 @@ export async function once(
 const listening = (server: Server, at: { port: number; host?: string }) =>
   new Promise<void>((done, failed) => server.once("error", failed).listen(at, done));
 
-async function open(env: Record<string, string | undefined>) {
+/** @param program see `Front.worker` */
+async function open(env: Record<string, string | undefined>, program: string | null = null) {
   const undo: (() => Promise<void> | void)[] = [];
   const stop = async () => {
     const failures: unknown[] = [];
@@ -135,9 +140,13 @@ async function open(env: Record<string, string | undefined>) {
       undo.push(() => cluster.stop());
       databaseUrl = cluster.url;
     }
-    const runtime = await openRuntime(settings, databaseUrl);
+    const beside = settings.role === "all" ? program : null;
+    const runtime = await openRuntime(beside === null ? settings : { ...settings, role: "web" }, databaseUrl);
     undo.push(() => runtime.close());
-    return { runtime, undo, stop };
+    const worker =
+      beside === null ? null : new WorkerProcess(beside, workerEnv(env, settings, databaseUrl), runtime.log);
+    if (worker) undo.push(() => worker.stop());
+    return { runtime, undo, worker, stop };
   } catch (cause) {
     await stop();
     throw explained(cause, env);

@@ -65,6 +65,7 @@ async function startProduction() {
     dev: null,
     demo: (runtime) => loadDemo(runtime, media),
     besides,
+    worker: join(root, "bin/worker.mjs"),
   });
 }
 
@@ -76,6 +77,8 @@ async function startDev() {
     assets: null,
     demo: (runtime) => loadDemo(runtime, media),
     besides,
+    // One process, so that what is changed is loaded anew.
+    worker: null,
     dev: { middleware: vite.middlewares, load: () => vite.ssrLoadModule("virtual:react-router/server-build") },
   });
 }

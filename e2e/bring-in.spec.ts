@@ -16,6 +16,8 @@ test("another recording is brought into an edit, undone, done again, and publish
   await page.goto("/record");
   const link = await recorded(page, 8);
   await page.getByRole("link", { name: "Edit", exact: true }).click();
+  // Until then it is the player of the page before, which may still lack what is being sent.
+  await expect(fold(page, "Takes")).toBeVisible();
   await expect.poll(() => length(page)).toBeGreaterThanOrEqual(8);
   const own = await length(page);
 

@@ -12,8 +12,8 @@ async function letterTo(post: Page, dataDir: string, address: string, subject: s
   await expect(async () => {
     await tellNow(dataDir, address);
     await post.goto("/post");
-    await expect(letter.first()).toBeVisible({ timeout: 1_000 });
-  }).toPass();
+    await expect(letter.first()).toBeVisible({ timeout: 5_000 });
+  }).toPass({ timeout: 90_000 });
   return letter.first().frameLocator("iframe");
 }
 

@@ -52,6 +52,7 @@ export default function PostPage({ loaderData }: Route.ComponentProps) {
             <Box
               component="iframe"
               title={`The letter “${subject}”`}
+              loading="lazy"
               sandbox="allow-popups allow-popups-to-escape-sandbox"
               srcDoc={html.replace("<head>", '<head><base target="_blank">')}
               sx={{ width: "100%", height: 540, border: "1px solid", borderColor: "mist" }}
