@@ -1,5 +1,6 @@
 import type { IncomingMessage, ServerResponse } from "node:http";
 import { sendJson } from "#server/http/send";
+import { maySeeMetrics } from "#server/metrics";
 import type { Runtime } from "#server/runtime";
 
 /** Longer than this nobody waits to hear that something is ready. */
@@ -7,8 +8,9 @@ const WITHIN_MS = 3_000;
 
 /**
  * Is this process alive (`/healthz`), and can it do its work (`/readyz`: database, storage, not about to end)? Asked by
- * whatever runs it, by any name, and told nothing that others may not know.
- * @returns whether it was one of the two
+ * whatever runs it, by any name, and told nothing that others may not know. How it fares (`/metrics`) is told to who
+ * has the token for that; to others there is nothing.
+ * @returns whether it was one of the three
  */
 export async function answerHealth(runtime: Runtime, req: IncomingMessage, res: ServerResponse): Promise<boolean> {
   const path = (req.url ?? "").split("?", 1)[0];
@@ -17,6 +19,9 @@ export async function answerHealth(runtime: Runtime, req: IncomingMessage, res: 
     const wrong = await whyNotReady(runtime);
     if (wrong) res.setHeader("retry-after", "2");
     sendJson(res, wrong ? 503 : 200, { status: wrong ?? "ok" });
+  } else if (path === "/metrics" && maySeeMetrics(runtime.settings.metricsToken, req.headers.authorization)) {
+    res.writeHead(200, { "content-type": runtime.metrics.contentType, "cache-control": "no-store" });
+    res.end(await runtime.metrics.text());
   } else return false;
   return true;
 }

@@ -1,3 +1,4 @@
+import { randomUUID } from "node:crypto";
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from "node:http";
 import compression from "compression";
 import express, { type RequestHandler } from "express";
@@ -17,6 +18,7 @@ import { ingestHandler } from "#server/ingest/handler";
 import { eventsHandler, isEventsPath } from "#server/live/handler";
 import { filmHandler, isFilmPath } from "#server/films/handler";
 import { isMediaPath, mediaHandler } from "#server/playback/handler";
+import type { Door } from "#server/metrics";
 import type { Runtime } from "#server/runtime";
 import { createFramework } from "./framework.server";
 import { answerHealth } from "./health.server";
@@ -67,7 +69,9 @@ export function createHttpServer(runtime: Runtime, pages: Pages): Server {
   const server = createServer(
     { connectionsCheckingInterval: 5_000, headersTimeout: HEADERS_MS, requestTimeout: REQUEST_MS },
     async (req, res) => {
-      logWhenDone(runtime, req, res);
+      const id = randomUUID();
+      res.setHeader("request-id", id);
+      noteWhenDone(runtime, req, res, id);
       // A socket that breaks while it is written to is nobody's fault and no reason to end the process.
       res.on("error", () => res.destroy());
       setSecurityHeaders(res, {
@@ -85,7 +89,7 @@ export function createHttpServer(runtime: Runtime, pages: Pages): Server {
         if (!runtime.db.reachable) throw recovering();
         await (handlerOf(req, res, pathOf(req)) ?? (() => page(req, res)))();
       } catch (error) {
-        fail(runtime, req, res, error);
+        fail(runtime, req, res, { id, error });
       }
     },
   );
@@ -150,13 +154,21 @@ function createPages(runtime: Runtime, { build, assets, dev }: Pages) {
     });
 }
 
-function fail(runtime: Runtime, req: IncomingMessage, res: ServerResponse, error: unknown) {
-  if (error instanceof Problem) return sendProblem(req, res, error);
+function fail(
+  runtime: Runtime,
+  req: IncomingMessage,
+  res: ServerResponse,
+  { id, error }: { id: string; error: unknown },
+) {
+  if (error instanceof Problem) {
+    if (doorOf(pathOf(req)) === "ingest") runtime.metrics.partRefused(error.code);
+    return sendProblem(req, res, error);
+  }
   // A client that went away in the middle is no fault of ours. It is known by its socket: a database that is gone
   // has the same code.
   if (req.socket.destroyed || res.destroyed) return void res.destroy();
   if (isConnectionLost(error)) return sendProblem(req, res, recovering());
-  runtime.log.error({ err: error, path: withoutSecrets(pathOf(req)) }, "request failed");
+  runtime.log.error({ id, err: error, path: withoutSecrets(pathOf(req)) }, "request failed");
   sendProblem(
     req,
     res,
@@ -173,18 +185,38 @@ const recovering = () =>
     retryAfter: 2,
   });
 
-function logWhenDone(runtime: Runtime, req: IncomingMessage, res: ServerResponse) {
-  const start = process.hrtime.bigint();
+/** What answers a path, as the metrics call it. */
+function doorOf(path: string): Door {
+  if (path.startsWith("/ingest/")) return "ingest";
+  if (isApiPath(path)) return "api";
+  if (isMediaPath(path)) return "media";
+  if (isFilmPath(path)) return "film";
+  if (isAnswersPath(path)) return "answers";
+  if (isEventsPath(path)) return "events";
+  if (/^\/(?:healthz|readyz|metrics)$/.test(path)) return "health";
+  return path.startsWith("/assets/") ? "file" : "page";
+}
+
+/** What comes by the thousand is told where somebody looks for it. */
+const IN_PASSING = new Set<Door>(["ingest", "media", "file", "health"]);
+
+/** One line for each request, with the id that its answer has (`Request-Id`), and never with what opens something. */
+function noteWhenDone(runtime: Runtime, req: IncomingMessage, res: ServerResponse, id: string) {
+  const start = performance.now();
   res.once("close", () => {
-    const ms = Number(process.hrtime.bigint() - start) / 1e6;
+    const ms = performance.now() - start;
+    const door = doorOf(pathOf(req));
+    // A stream is open for as long as a page is.
+    if (door !== "events") runtime.metrics.request(door, res.statusCode, ms / 1000);
     const line = {
+      id,
       method: req.method,
       path: withoutSecrets(pathOf(req)),
       status: res.statusCode,
       ms: Math.round(ms * 10) / 10,
     };
     if (res.statusCode >= 500) runtime.log.warn(line, "request");
-    else runtime.log.debug(line, "request");
+    else runtime.log[IN_PASSING.has(door) ? "debug" : "info"](line, "request");
   });
 }
 

@@ -5,6 +5,7 @@ export default [
     index("routes/home.tsx"),
     route("sign-in", "routes/sign-in.tsx"),
     route("sign-up", "routes/sign-up.tsx"),
+    route("start/:token", "routes/start.tsx"),
     route("record", "routes/record.tsx"),
     route("here", "routes/here.tsx"),
     route("library", "routes/library.tsx"),

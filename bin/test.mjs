@@ -15,7 +15,7 @@ const MOST_OF_A_PAGE = 6_000;
 
 const root = join(dirname(fileURLToPath(import.meta.url)), "..");
 process.chdir(root);
-ensurePackages(["postgresql-15", "ffmpeg", "chromium", "chromium-headless-shell", "xvfb", "nginx-light"]);
+ensurePackages(["postgresql-15", "pgbouncer", "ffmpeg", "chromium", "chromium-headless-shell", "xvfb", "nginx-light"]);
 // Another browser plays what is published, where it can be had: the tests that need it are there or not.
 if (!installPackages(["firefox-esr"])) console.log("Without Firefox its test is left out.");
 ensureModules(root);

@@ -37,9 +37,7 @@ test("a camera that is unplugged in the middle: the take goes on without it, and
   await stopAndOpen(page);
   await page.getByRole("button", { name: /^Play, 0:(0[89]|[1-5])/ }).click();
   // While it is watched it is published once more without what is not seen: the page moves over, and plays on.
-  await expect
-    .poll(() => page.evaluate(() => window.clearNodPlayer?.snapshot().ended), { timeout: 40_000 })
-    .toBe(true);
+  await expect.poll(() => page.evaluate(() => window.clearNodPlayer?.snapshot().ended), { timeout: 40_000 }).toBe(true);
   const [main, camera] = await page.evaluate(() =>
     ["main", "camera"].map((role) => document.querySelector<HTMLVideoElement>(`[data-layer=${role}]`)!.duration),
   );

@@ -118,7 +118,10 @@ const ROUTES: Route[] = [
   {
     name: "a description",
     deed: "change",
-    ask: (as, { id }) => as.post(`/recordings/${id}`, { form: { do: "describe", description: "", tags: "[]" } }),
+    ask: (as, { id }) => {
+      const before = JSON.stringify({ description: "", tags: [] });
+      return as.post(`/recordings/${id}`, { form: { do: "describe", description: "", tags: "[]", before } });
+    },
   },
   {
     name: "who may comment",

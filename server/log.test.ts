@@ -41,6 +41,8 @@ describe("the log", () => {
     [`GET /w/${TOKEN}/r1/main.m3u8`, "GET /w/*/r1/main.m3u8"],
     [`GET /e/${TOKEN}?captions=on`, "GET /e/*?captions=on"],
     [`GET /join/${TOKEN}`, "GET /join/*"],
+    [`GET /start/${TOKEN}?to=%2F`, "GET /start/*?to=%2F"],
+    [`GET /undo/${TOKEN}`, "GET /undo/*"],
     [`GET /feeds/${TOKEN}${TOKEN.slice(1)}`, "GET /feeds/*"],
     [`GET /sign-up?join=${TOKEN}`, "GET /sign-up?join=*"],
     [`/sign-in?to=%2Fjoin%2F${TOKEN}`, "/sign-in?to=%2Fjoin%2F*"],

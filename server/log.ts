@@ -2,7 +2,7 @@ import { pino, type Logger } from "pino";
 
 /** What opens something for whoever has it: links, personal links, cookies, keys of addresses with a password. */
 const SECRETS = [
-  { find: /((?:\/|%2F)(?:w|e|join|for|feeds|no-mail|reset|confirm)(?:\/|%2F))[\w.-]{16,}/gi, as: "$1*" },
+  { find: /((?:\/|%2F)(?:w|e|join|for|feeds|no-mail|start|reset|confirm|undo)(?:\/|%2F))[\w.-]{16,}/gi, as: "$1*" },
   { find: /((?:\/|%2F)s(?:\/|%2F))[\w-]{8,}/gi, as: "$1*" },
   { find: /(#for=|[?&](?:key|token|join)=)[\w-]+/g, as: "$1*" },
   { find: /((?:clear_nod_\w+)=)[^;\s"]+/g, as: "$1*" },

@@ -24,6 +24,7 @@ import { Portraits } from "./accounts/portraits";
 import { Programs } from "./accounts/programs";
 import { SignInLimits } from "./accounts/limits";
 import { Sessions } from "./accounts/sessions";
+import { Starts } from "./accounts/starts";
 import { openDatabase, type Database } from "./database/connection";
 import { settleIn } from "./database/moved";
 import { addressReader, isLoopback, type AddressOf } from "./http/address";
@@ -55,6 +56,7 @@ import { Streams } from "./live/streams";
 import { openLog } from "./log";
 import { carrierOf } from "./mail/carrier";
 import { Post } from "./mail/post";
+import { Metrics } from "./metrics";
 import { Teller } from "./notices/teller";
 import { Everything } from "./mine/everything";
 import { Push } from "./notices/push";
@@ -99,6 +101,8 @@ export interface DemoPerson {
 export interface Runtime {
   settings: Settings;
   log: Logger;
+  /** what whoever runs it may know of it */
+  metrics: Metrics;
   db: Database;
   storage: Storage;
   access: AccessFacts;
@@ -107,6 +111,8 @@ export interface Runtime {
   /** where a request comes from, for limits */
   addressOf: AddressOf;
   accounts: Accounts;
+  /** accounts that begin with a letter */
+  starts: Starts;
   workspaces: Workspaces;
   sites: Sites;
   /** how the links of a workspace look */
@@ -187,10 +193,13 @@ export interface Runtime {
 /** Connects to the database at `databaseUrl`, migrates it, and starts the job workers. */
 export async function openRuntime(settings: Settings, databaseUrl: string): Promise<Runtime> {
   const log = openLog(settings.logLevel);
-  const db = await openDatabase(databaseUrl, settings.databaseConnections);
+  const db = await openDatabase(databaseUrl, {
+    connections: settings.databaseConnections,
+    directUrl: settings.databaseDirectUrl,
+  });
   await settleIn(db);
   const storage = await openStorage(settings.storageUrl);
-  const channel = new Channel(databaseUrl, log);
+  const channel = new Channel(settings.databaseDirectUrl ?? databaseUrl, log);
   await channel.open();
   const queue = new Queue(databaseUrl, log, channel);
   const access = new AccessFacts(db, channel);
@@ -232,6 +241,7 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
     queue.follow(transaction, "take-ended", whole),
   );
   const streams = new Streams(db, channel, log);
+  const metrics = new Metrics(db, () => streams.count);
   const viewers = new Viewers(db, settings.sessionSecret, events);
   const comments = new Comments(db, events);
   const reactions = new Reactions(db, events);
@@ -259,6 +269,8 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
   const account = new Account({ db, sessions, post, limits, log }, settings);
   post.askProof = (personId) => account.askProof(personId);
   const programs = new Programs(db, settings.sessionSecret, account);
+  const accounts = new Accounts(db, await SignInLimits.open(db), workspaces, settings.signUp);
+  const starts = new Starts({ db, accounts, post, limits, log }, settings);
   const inbox = new Inbox(db);
   const wishes = new Wishes(db, post);
   const teller = new Teller({ db, inbox, wishes, post, log }, settings.publicUrl);
@@ -353,6 +365,7 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
       await clearDeleted(db, erase);
       await clearDiscarded(db, storage, removeLater, new Date(Date.now() - KEPT_MS));
       await hooks.clear();
+      await starts.clear();
     },
     "sweep-storage": async () => {
       await clearEdges(db);
@@ -365,6 +378,7 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
   return {
     settings,
     log,
+    metrics,
     db,
     storage,
     access,
@@ -399,8 +413,9 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
     passkeys: new Passkeys({ db, account, log }, settings),
     programs,
     hooks,
-    accounts: new Accounts(db, await SignInLimits.open(db), workspaces, settings.signUp),
-    ingest: new Ingest(db, storage, takes, makePosterLater),
+    accounts,
+    starts,
+    ingest: new Ingest(db, storage, takes, makePosterLater, (seconds) => metrics.ingestRound(seconds)),
     playback,
     library,
     retention,
@@ -439,6 +454,7 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
       await folds.close();
       await doors.settled();
       await account.settled();
+      await starts.settled();
       await leaving.settled();
       await queue.stop();
       carrier.close();

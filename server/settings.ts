@@ -14,6 +14,11 @@ export interface Settings {
   dataDir: string;
   /** null: start an own PostgreSQL under `dataDir` */
   databaseUrl: string | null;
+  /**
+   * where `databaseUrl` leads to a pooler that lends connections for a transaction only: the way past it, for the one
+   * connection that listens. null where it leads to the database itself
+   */
+  databaseDirectUrl: string | null;
   /** connections that this process keeps to it for requests, besides four for jobs and one that listens */
   databaseConnections: number;
   storageUrl: string;
@@ -24,6 +29,8 @@ export interface Settings {
   role: Role;
   /** where a process that does jobs alone tells whether it is ready; null for nowhere */
   healthPort: number | null;
+  /** what whoever asks for `/metrics` has to show; null: nobody may */
+  metricsToken: string | null;
   /** the address to listen on; null for all of this computer's */
   host: string | null;
   /** which proxies are believed about where a request comes from */
@@ -49,6 +56,7 @@ const schema = Joi.object({
   PORT: Joi.number().port().default(5180),
   DATA_DIR: Joi.string().default(".data"),
   DATABASE_URL: Joi.string().uri({ scheme: ["postgres", "postgresql"] }),
+  DATABASE_DIRECT_URL: Joi.string().uri({ scheme: ["postgres", "postgresql"] }),
   DATABASE_CONNECTIONS: Joi.number().integer().min(2).max(200).default(12),
   STORAGE_URL: Joi.string()
     .pattern(/^(?:file|s3):/, "file: or s3: address")
@@ -66,6 +74,7 @@ const schema = Joi.object({
     .valid(...ROLES)
     .default("all"),
   HEALTH_PORT: Joi.number().port(),
+  METRICS_TOKEN: Joi.string().min(16).max(200),
   COURSE_PORT: Joi.number().port(),
   CHANNEL_PORT: Joi.number().port(),
   DEMO: Joi.string().valid("on", "off"),
@@ -90,6 +99,7 @@ export function readSettings(env: Record<string, string | undefined>): Settings 
     port: value.PORT as number,
     dataDir,
     databaseUrl: (value.DATABASE_URL as string | undefined) ?? null,
+    databaseDirectUrl: (value.DATABASE_DIRECT_URL as string | undefined) ?? null,
     databaseConnections: value.DATABASE_CONNECTIONS as number,
     storageUrl: (value.STORAGE_URL as string | undefined) ?? `file:${join(dataDir, "media")}`,
     publicUrl,
@@ -97,6 +107,7 @@ export function readSettings(env: Record<string, string | undefined>): Settings 
     logLevel: value.LOG_LEVEL as string,
     role: value.ROLE as Role,
     healthPort: (value.HEALTH_PORT as number | undefined) ?? null,
+    metricsToken: (value.METRICS_TOKEN as string | undefined) ?? null,
     host: (value.HOST as string | undefined) ?? (demo ? "127.0.0.1" : null),
     trustProxy: trustOf(value.TRUST_PROXY as string | undefined),
     mailUrl: (value.MAIL_URL as string | undefined) ?? null,

@@ -75,6 +75,7 @@ function OneSound({ track, all, gain, onGain, children }: OneProps) {
   const { shown, slider } = useLetGo(gain, (decibels) => onGain(track, decibels));
   const wanted = gainTowards(all, TARGET);
   const heard = Number.isFinite(all.loudness);
+  const reached = Math.round(all.loudness + wanted);
   return (
     <Box role="group" aria-label={NAMES[track]} sx={{ display: "grid", gap: 0.5 }}>
       <Typography variant="body2">
@@ -100,7 +101,7 @@ function OneSound({ track, all, gain, onGain, children }: OneProps) {
           />
           <Box sx={{ display: "flex", gap: 1, flexWrap: "wrap" }}>
             <Button size="small" variant="outlined" disabled={gain === wanted} onClick={() => onGain(track, wanted)}>
-              Bring it to {TARGET} LUFS: {signed(wanted)}
+              Bring it to {reached} LUFS: {signed(wanted)}
             </Button>
             {gain !== 0 && (
               <Button size="small" onClick={() => onGain(track, 0)}>
@@ -108,6 +109,11 @@ function OneSound({ track, all, gain, onGain, children }: OneProps) {
               </Button>
             )}
           </Box>
+          {reached < TARGET && (
+            <Typography variant="body2" color="text.secondary">
+              {TARGET} LUFS is usual for speech. Here its loudest moments would crackle.
+            </Typography>
+          )}
           {all.peak + shown > -1 && (
             <Typography variant="body2" role="status">
               Its peaks go beyond −1 dBTP: it may be heard as a crackle.

@@ -41,7 +41,10 @@ export function useAbout(take: KeptTake | null): AboutDraft {
     if (title && title !== tidyTitle(before.title))
       deeds.push({ do: "rename", title, version: String(ofTake.version++) });
     if (description !== before.description || tags.join("\n") !== before.tags.join("\n"))
-      deeds.push({ do: "describe", description, tags: JSON.stringify(tags) });
+      deeds.push({
+        ...{ do: "describe", description, tags: JSON.stringify(tags) },
+        before: JSON.stringify({ description: before.description, tags: before.tags }),
+      });
     // Until the server knows of it, it is told with the take itself.
     if (
       deeds.length > 0 &&

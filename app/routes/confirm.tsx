@@ -16,9 +16,12 @@ export const meta: Route.MetaFunction = () => [
 /** Whoever has the letter alone may be anybody who reads that mail: it is confirmed by the person, signed in. */
 export async function loader({ context, params, url }: Route.LoaderArgs) {
   const { member, runtime } = context.get(appContext);
+  // Its link opens nothing any more; whoever came by it sees what holds from now on.
+  const done = url.searchParams.get("done");
+  if (done !== null && member) return { done, name: member.name, address: member.email, isThem: true, isNew: false };
   const { personId, name, address, email } = await orNotFound(runtime.account.addressOf(params.token));
   if (!member) throw redirect(`/sign-in?to=${encodeURIComponent(url.pathname)}`);
-  return { name, address, isThem: member.id === personId, isNew: address !== email };
+  return { done: null, name, address, isThem: member.id === personId, isNew: address !== email };
 }
 
 /** Only a press confirms it: programs that look into mail open links as well. */
@@ -26,22 +29,19 @@ export async function action({ context, params }: Route.ActionArgs) {
   const app = context.get(appContext);
   try {
     const address = await app.runtime.account.confirmAddress(params.token, app.member);
-    return { error: null, address };
+    return redirect(`/confirm/${params.token}?done=${address === app.member?.email ? "proved" : "new"}`);
   } catch (problem) {
     return refused(problem);
   }
 }
-
-/** What was confirmed cannot be looked for again. */
-export const shouldRevalidate = () => false;
 
 export function ErrorBoundary({ error }: Route.ErrorBoundaryProps) {
   return <OldLink error={error} again="/account" />;
 }
 
 export default function Confirm({ loaderData, actionData }: Route.ComponentProps) {
-  const { name, address, isThem, isNew } = loaderData;
-  if (actionData && actionData.error === null)
+  const { done, name, address, isThem, isNew } = loaderData;
+  if (done !== null)
     return (
       <Notice
         title="The address is yours"
@@ -51,7 +51,7 @@ export default function Confirm({ loaderData, actionData }: Route.ComponentProps
           </Button>
         }
       >
-        {isNew ? "You sign in with it from now on." : "Now you can mail others from here."}
+        {done === "new" ? `You sign in with ${address} from now on.` : "Now you can mail others from here."}
       </Notice>
     );
   if (!isThem)

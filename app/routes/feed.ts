@@ -34,7 +34,7 @@ async function feedAt({ runtime, address }: AppContext, key: string): Promise<st
     if (!(problem instanceof Problem)) throw problem;
     throw new Problem(404, "not-found", "There is no feed at this address.");
   });
-  const { rows } = await folderContents.page(subject, folder, null);
+  const rows = await folderContents.arrived(subject, folder);
   const { publicUrl } = settings;
   return atomOf({ id, folder, rows, self: `${publicUrl}/feeds/${key}`, publicUrl });
 }

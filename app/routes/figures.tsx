@@ -16,6 +16,7 @@ import { When } from "../components/When";
 import { DaysChart } from "../figures/DaysChart";
 import { Trend } from "../figures/SeenStrip";
 import { requireMember } from "../services/guard.server";
+import { zoneOf } from "../services/zone.server";
 import type { Handle } from "./frame";
 import { appContext } from "../services/context.server";
 import type { Route } from "./+types/figures";
@@ -24,10 +25,10 @@ export const handle: Handle = { showsNews: true };
 
 export const meta: Route.MetaFunction = () => [{ title: "Figures · Clear Nod" }];
 
-export async function loader({ context, url }: Route.LoaderArgs) {
+export async function loader({ context, request, url }: Route.LoaderArgs) {
   const app = context.get(appContext);
   const member = requireMember(app, url);
-  return { rows: await app.runtime.figures.all(member) };
+  return { rows: await app.runtime.figures.all(member, zoneOf(request)) };
 }
 
 /** Rows that are drawn at once; all of them are sorted. */

@@ -6,6 +6,7 @@ import { BrandStyles } from "../brand/BrandStyles";
 import { Trouble } from "../components/Trouble";
 import { TopBar } from "../components/TopBar";
 import { useLatest } from "../components/useLatest";
+import { tellZone } from "../components/zone";
 import { LiveSource } from "../live/source";
 import { RecorderBar } from "../record/RecorderBar";
 import { theOutbox } from "../record/outbox";
@@ -38,6 +39,7 @@ export default function Frame({ loaderData }: Route.ComponentProps) {
   useRemembered(person ?? (knowsNobody ? undefined : null));
   useEffect(() => {
     if (person) void theOutbox().showFor(person.id);
+    if (person) tellZone();
   }, [person]);
   useShell(person !== null);
   const brand = useMatches().map(brandOf).find(Boolean);

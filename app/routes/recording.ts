@@ -21,6 +21,8 @@ const orderField = Joi.array()
   .max(MOST_TAKES)
   .unique();
 
+const aboutField = Joi.object({ description: descriptionField.required(), tags: tagsField.required() });
+
 /** A moment of the source line, as a form has it. */
 const momentField = Joi.number()
   .integer()
@@ -62,6 +64,8 @@ const form = Joi.object({
   version: Joi.when("do", { is: Joi.valid("rename", "ask"), then: Joi.number().integer().min(0).required() }),
   description: Joi.when("do", { is: "describe", then: descriptionField.required() }),
   tags: Joi.when("do", { is: "describe", then: jsonField("The tags", tagsField, 2_000) }),
+  /** what is replaced, as the person has seen it */
+  before: Joi.when("do", { is: "describe", then: jsonField("What it was about", aboutField, 20_000) }),
   ask: Joi.when("do", { is: "ask", then: jsonField("The ask", askForm, 4_000) }),
   closed: Joi.when("do", { is: "close-ask", then: Joi.boolean().required() }),
   chapters: Joi.when("do", { is: "set-chapters", then: jsonField("The chapters", chaptersField, 16_000) }),
@@ -103,7 +107,7 @@ export async function action({ context, request, params }: Route.ActionArgs) {
   const { library } = runtime;
   try {
     if (value.do === "rename") await library.rename(member, params.id, value.title, value.version);
-    if (value.do === "describe") await library.describe(member, params.id, value);
+    if (value.do === "describe") await library.describe(member, params.id, value, value.before);
     if (value.do === "chapters") await library.takeChapters(member, params.id);
     if (value.do === "set-chapters") await library.setChapters(member, params.id, value.chapters, value.replaced);
     if (value.do === "poster") {

@@ -1,5 +1,7 @@
 import { Link, redirect } from "react-router";
 import { signUpForm, signUpToJoinForm, type NewAccount, type SignUp } from "#server/accounts/accounts";
+import { startForm } from "#server/accounts/starts";
+import { NAME_FIELD, PASSWORD_FIELD, WORKSPACE_FIELD } from "../components/account-fields";
 import { FormPage } from "../components/FormPage";
 import { Notice } from "../components/Notice";
 import { readFields } from "../services/fields.server";
@@ -26,17 +28,25 @@ export async function loader({ context, url }: Route.LoaderArgs) {
     address: link?.address ?? "",
     joins: link?.workspaceName ?? null,
     open: link !== null || (await app.runtime.accounts.isOpen()),
+    // Whoever is invited has their letter, or their link.
+    byLetter: link === null && app.runtime.starts.byLetter,
   };
 }
 
 export async function action({ context, request, url }: Route.ActionArgs) {
   const app = context.get(appContext);
-  const { accounts } = app.runtime;
+  const { accounts, starts } = app.runtime;
   const to = ownPath(url.searchParams.get("to"));
   const join = joinOf(url);
   let fields: Record<string, string> = {};
   try {
     fields = await readFields(request);
+    if (!join && starts.byLetter) {
+      const asked = readForm<{ email: string }>({ email: fields.email ?? "" }, startForm);
+      if ("failure" in asked) return asked.failure;
+      await starts.ask(asked.value.email, to, app.address);
+      return { asked: asked.value.email };
+    }
     const form = readForm<NewAccount>(fields, join ? signUpToJoinForm : signUpForm);
     if ("failure" in form) return form.failure;
     const personId = join
@@ -48,37 +58,31 @@ export async function action({ context, request, url }: Route.ActionArgs) {
   }
 }
 
-const WORKSPACE_FIELD = {
-  name: "workspace",
-  label: "Workspace",
-  autoComplete: "organization",
-  helperText: "The name of your practice, team or class.",
-};
-
-export default function SignUpPage({ actionData, loaderData: { back, address, joins, open } }: Route.ComponentProps) {
+export default function SignUpPage({ actionData, loaderData }: Route.ComponentProps) {
+  const { back, address, joins, open, byLetter } = loaderData;
   if (!open)
     return (
       <Notice title="You need an invitation">
         Accounts are made by invitation here. Ask a colleague who has one to invite you.
       </Notice>
     );
+  if (actionData && "asked" in actionData)
+    return (
+      <Notice title="Look at your mail">
+        A letter is on its way to {actionData.asked}. Its link takes you on, and is open for a day.
+      </Notice>
+    );
+  const email = { name: "email", label: "E-mail address", type: "email", autoComplete: "username" };
   return (
     <FormPage
       title={titleOf(joins)}
-      button={joins ? "Join" : "Start"}
+      button={byLetter ? "Mail me a link" : joins ? "Join" : "Start"}
       failure={actionData}
-      fields={[
-        { name: "name", label: "Your name", autoComplete: "name", autoFocus: true },
-        ...(joins ? [] : [WORKSPACE_FIELD]),
-        { name: "email", label: "E-mail address", type: "email", autoComplete: "username", defaultValue: address },
-        {
-          name: "password",
-          label: "Password",
-          type: "password",
-          autoComplete: "new-password",
-          helperText: "At least 10 characters.",
-        },
-      ]}
+      fields={
+        byLetter
+          ? [{ ...email, autoFocus: true }]
+          : [NAME_FIELD, ...(joins ? [] : [WORKSPACE_FIELD]), { ...email, defaultValue: address }, PASSWORD_FIELD]
+      }
     >
       Have an account? <Link to={`/sign-in?to=${encodeURIComponent(back)}`}>Sign in</Link>
     </FormPage>

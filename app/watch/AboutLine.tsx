@@ -5,8 +5,8 @@ import DialogActions from "@mui/material/DialogActions";
 import DialogContent from "@mui/material/DialogContent";
 import DialogTitle from "@mui/material/DialogTitle";
 import Typography from "@mui/material/Typography";
-import { useState } from "react";
-import { useFetcher } from "react-router";
+import { useEffect, useState } from "react";
+import { useFetcher, useRevalidator } from "react-router";
 import type { About } from "#core/title/about";
 import { AboutFields } from "../components/AboutFields";
 
@@ -45,37 +45,44 @@ export function AboutLine({ id, about, mine }: { id: string; about: About; mine:
 
 function Change({ id, about }: { id: string; about: About }) {
   const fetcher = useFetcher<{ error: string | null }>();
+  const { revalidate } = useRevalidator();
   const [draft, setDraft] = useState<About | null>(null);
   const isEmpty = !about.description && about.tags.length === 0;
-  const keep = async ({ description, tags }: About) => {
-    await fetcher.submit(
-      { do: "describe", description, tags: JSON.stringify(tags) },
-      { method: "post", action: `/recordings/${id}` },
-    );
-    setDraft(null);
+  const [problem, setProblem] = useState<string | null>(null);
+  const answer = fetcher.state === "idle" ? fetcher.data : undefined;
+  useEffect(() => {
+    if (!answer) return;
+    setProblem(answer.error);
+    // What was refused stays in its fields; kept once more, it replaces what stands there now.
+    if (answer.error) void revalidate();
+    else setDraft(null);
+  }, [answer, revalidate]);
+  const open = () => {
+    setProblem(null);
+    setDraft({ description: about.description, tags: about.tags });
+  };
+  const keep = ({ description, tags }: About) => {
+    const deed = { do: "describe", description, tags: JSON.stringify(tags), before: JSON.stringify(about) };
+    void fetcher.submit(deed, { method: "post", action: `/recordings/${id}` });
   };
   return (
     <>
-      <Button
-        size="small"
-        onClick={() => setDraft({ description: about.description, tags: about.tags })}
-        sx={{ ml: isEmpty ? -0.5 : 1, minHeight: 24, py: 0 }}
-      >
+      <Button size="small" onClick={open} sx={{ ml: isEmpty ? -0.5 : 1, minHeight: 24, py: 0 }}>
         {isEmpty ? "Say what it is about" : "Change"}
       </Button>
-      {fetcher.data?.error && (
-        <Box component="span" role="alert" sx={{ color: "error.main" }}>
-          {fetcher.data.error}
-        </Box>
-      )}
       <Dialog open={draft !== null} onClose={() => setDraft(null)} fullWidth maxWidth="sm">
         <DialogTitle>What it is about</DialogTitle>
         <DialogContent sx={{ display: "grid", gap: 2, pt: "8px !important" }}>
           {draft && <AboutFields about={draft} onChange={setDraft} />}
+          {problem && (
+            <Typography role="alert" color="error">
+              {problem} Keep it once more to put it in the place of the other.
+            </Typography>
+          )}
         </DialogContent>
         <DialogActions>
           <Button onClick={() => setDraft(null)}>Leave it</Button>
-          <Button variant="contained" disabled={fetcher.state !== "idle"} onClick={() => draft && void keep(draft)}>
+          <Button variant="contained" disabled={fetcher.state !== "idle"} onClick={() => draft && keep(draft)}>
             Keep
           </Button>
         </DialogActions>

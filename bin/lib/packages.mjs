@@ -9,6 +9,7 @@ export const NEEDED = {
     return existsSync(root) && readdirSync(root).some((v) => existsSync(`${root}/${v}/bin/postgres`));
   },
   ffmpeg: () => onPath("ffmpeg") && onPath("ffprobe"),
+  pgbouncer: () => onPath("pgbouncer") || existsSync("/usr/sbin/pgbouncer"),
   flite: () => onPath("flite"),
   chromium: () => onPath("chromium"),
   "chromium-headless-shell": () => onPath("chromium-headless-shell"),
@@ -48,7 +49,8 @@ export function installPackages(names) {
     return (
       spawnSync(program, args, {
         stdio: ["ignore", "ignore", "inherit"],
-        env: { ...process.env, DEBIAN_FRONTEND: "noninteractive" },
+        // Runlevel 1: what is installed is started by whoever needs it, and not by Debian.
+        env: { ...process.env, DEBIAN_FRONTEND: "noninteractive", RUNLEVEL: "1" },
       }).status === 0
     );
   };

@@ -1,9 +1,10 @@
 /**
  * What is mailed: a recording that somebody sends or reminds of, a link to a folder or into a workspace, what is new; a
- * code, a link to a new password, a link that proves an address, and the news that something of an account has changed.
+ * code, a link by which an account starts, one to a new password, one that proves an address, and the news that
+ * something of an account has changed.
  */
 export type MailKind =
-  "recording" | "reminder" | "folder" | "join" | "notice" | "code" | "reset" | "address" | "changed";
+  "recording" | "reminder" | "folder" | "join" | "notice" | "code" | "start" | "reset" | "address" | "changed";
 
 /** What somebody may say that they do not want: what others send them, or what is new for them. */
 export const REFUSALS = ["sent", "news"] as const;

@@ -75,12 +75,12 @@ function readSampleEntry(entry: Box): EntryInfo {
     return picture(body, `${type}.${[profile, level, depth].map((n) => String(n).padStart(2, "0")).join(".")}`);
   }
   if (type === "Opus") {
-    only(boxes(sub(body, 28), 0), "dOps");
-    return sound(body, "opus");
+    const dOps = only(boxes(sub(body, 28), 0), "dOps").body;
+    return sound(body, "opus", u8(dOps, 1));
   }
   if (type === "mp4a") {
-    const object = aacObject(only(boxes(sub(body, 28), 0), "esds").body);
-    if (object === 2) return sound(body, "mp4a.40.2");
+    const { object, channels } = aacOf(only(boxes(sub(body, 28), 0), "esds").body);
+    if (object === 2) return sound(body, "mp4a.40.2", channels);
   }
   throw new MediaError(`codec ${JSON.stringify(type)} is not taken; ${TAKEN} are`);
 }
@@ -95,13 +95,14 @@ const picture = (body: DataView, codec: string, nalLengthBytes = 0): EntryInfo =
   channels: 0,
 });
 
-const sound = (body: DataView, codec: string): EntryInfo => ({
+/** @param told channels by the codec's own header, which is right where the entry is not; 0 where it does not say */
+const sound = (body: DataView, codec: string, told: number): EntryInfo => ({
   type: "audio",
   codec,
   nalLengthBytes: 0,
   width: 0,
   height: 0,
-  channels: u16(body, 16),
+  channels: told || u16(body, 16),
   sampleRate: u16(body, 24),
 });
 
@@ -113,26 +114,35 @@ function checkSize({ type, width, height, channels, sampleRate }: EntryInfo): vo
   }
 }
 
+/** Channels by the channel configuration of AAC: 7 is eight, 0 is told elsewhere (ISO/IEC 14496-3, table 1.19). */
+const AAC_CHANNELS = [0, 1, 2, 3, 4, 5, 6, 8];
+
 /**
- * The audio object type in an `esds` box: 2 is AAC-LC. Descriptors stand one in another, each with its tag and its
- * length in seven-bit groups (ISO/IEC 14496-1, 7.2.6 and 8.3.3; 14496-3, 1.6.2.1). @returns 0 for anything but AAC
+ * What the `esds` box tells of AAC: its audio object type (2 is AAC-LC) and channels. Descriptors stand one in another,
+ * each with its tag and its length in seven-bit groups (ISO/IEC 14496-1, 7.2.6 and 8.3.3; 14496-3, 1.6.2.1).
+ * @returns object 0 for anything but AAC, channels 0 where they are told elsewhere
  */
-function aacObject(esds: DataView): number {
+function aacOf(esds: DataView): { object: number; channels: number } {
+  const none = { object: 0, channels: 0 };
   let at = 4;
   const open = (tag: number) => {
     if (u8(esds, at++) !== tag) return false;
     for (let n = 0; n < 4 && u8(esds, at++) & 0x80; n++);
     return true;
   };
-  if (!open(3)) return 0;
+  if (!open(3)) return none;
   const flags = u8(esds, at + 2);
   at += 3;
   if (flags & 0x80) at += 2;
   if (flags & 0x40) at += 1 + u8(esds, at);
   if (flags & 0x20) at += 2;
-  if (!open(4) || u8(esds, at) !== 0x40) return 0;
+  if (!open(4) || u8(esds, at) !== 0x40) return none;
   at += 13;
-  return open(5) ? u8(esds, at) >> 3 : 0;
+  if (!open(5)) return none;
+  // Five bits of object, four of the rate (fifteen: it follows, in 24 bits), four of the channels.
+  const config = u16(esds, at);
+  const isRateFollowing = ((config >> 7) & 15) === 15;
+  return { object: config >> 11, channels: isRateFollowing ? 0 : (AAC_CHANNELS[(config >> 3) & 15] ?? 0) };
 }
 
 const hex = (n: number) => n.toString(16).padStart(2, "0");

@@ -10,7 +10,7 @@ describe("ISO media files written by ffmpeg", () => {
     ["screen", { type: "video", width: 640, height: 360, codec: expect.stringMatching(/^avc1\.[0-9a-f]{6}$/) }, "h264"],
     ["vp9", { type: "video", width: 320, height: 240, codec: "vp09.00.20.08" }, "vp9"],
     ["microphone", { type: "audio", channels: 1, sampleRate: 48000, codec: "opus" }, "opus"],
-    ["aac", { type: "audio", sampleRate: 48000, codec: "mp4a.40.2" }, "aac"],
+    ["aac", { type: "audio", channels: 1, sampleRate: 48000, codec: "mp4a.40.2" }, "aac"],
   ] as const)("reads the init and the segments of a %s track", (kind, says, codec) => {
     const { init, segments } = makeTrack(kind, 5);
     const info = readInit(init);
@@ -30,6 +30,11 @@ describe("ISO media files written by ffmpeg", () => {
     expect(frames).toBe(whole.packets);
     expect(whole.codec).toBe(codec);
   });
+});
+
+it("takes the channels of AAC from its own header, where the entry says another number, as many programs write it", () => {
+  const { init } = makeTrack("aac", 1);
+  expect(readInit(patched(init, "mp4a", 16, [0, 2])).channels).toBe(1);
 });
 
 describe("what is refused", () => {

@@ -289,7 +289,9 @@ describe("a recording that is sent to a channel", () => {
     await expect.poll(async () => (await page(link!)).status).toBe(200);
     await runtime.library.rename(orla, id, "The laps of a glass roof", 1);
     await expect.poll(async () => (await page(link!)).text).toContain("The laps of a glass roof");
-    await runtime.library.describe(orla, id, { description: "From the gutter up.", tags: [] });
+    const { description, tags } = await runtime.library.details(id);
+    const about = { description: "From the gutter up.", tags: [] };
+    await runtime.library.describe(orla, id, about, { description, tags });
     await expect.poll(async () => (await page(link!)).text).toContain("From the gutter up.");
 
     // Sent once more, and it does not work: what was there stays, and says so.

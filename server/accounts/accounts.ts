@@ -59,16 +59,28 @@ export class Accounts {
     return this.signUps === "open" || (await this.db.models.Person.findOne({ attributes: ["id"] })) === null;
   }
 
+  /** @throws {Problem} 403 where one has to be invited */
+  async requireOpen(): Promise<void> {
+    if (!(await this.isOpen())) throw new Problem(403, "invited-only", "Here an account is made by an invitation.");
+  }
+
   /**
    * Makes a workspace and the person who owns it.
+   * @param useLetter where they come by a letter: that is used up, or nothing is made
    * @returns the person's id
    * @throws {Problem} 403 where one has to be invited, 409 if the address is taken, 429 after very many from one
    * network address
    */
-  async signUp({ workspace, ...account }: SignUp, address: string): Promise<string> {
-    if (!(await this.isOpen())) throw new Problem(403, "invited-only", "Here an account is made by an invitation.");
+  async signUp(
+    { workspace, ...account }: SignUp,
+    address: string,
+    useLetter?: (transaction: Transaction) => Promise<void>,
+  ): Promise<string> {
+    await this.requireOpen();
     return this.#make(account, address, async (personId, transaction) => {
+      await useLetter?.(transaction);
       await this.workspaces.createFor(personId, workspace, transaction);
+      if (useLetter) await this.#proved(personId, transaction);
     });
   }
 
@@ -82,9 +94,12 @@ export class Accounts {
       const { address: mailedTo } = await this.workspaces.linkOf(token, transaction);
       await this.workspaces.join(personId, token, transaction);
       // It came to them by mail.
-      if (mailedTo === account.email)
-        await this.db.models.Person.update({ provedAt: new Date() }, { where: { id: personId }, transaction });
+      if (mailedTo === account.email) await this.#proved(personId, transaction);
     });
+  }
+
+  async #proved(personId: string, transaction: Transaction): Promise<void> {
+    await this.db.models.Person.update({ provedAt: new Date() }, { where: { id: personId }, transaction });
   }
 
   async #make(

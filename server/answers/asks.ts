@@ -1,6 +1,7 @@
 import { randomUUID } from "node:crypto";
 import type { Transaction } from "sequelize";
 import { NOTHING_ASKED, refusalOf, type Answer, type Ask, type Given, type NewAsk } from "#core/answers/kinds";
+import { dayEnds } from "#core/time/days";
 import type { ShownLine } from "#core/recipe/shown-line";
 import type { Database } from "../database/connection";
 import { Problem } from "../http/problem";
@@ -89,5 +90,6 @@ export async function writeAsk(
     await db.models.Ask.destroy({ where: { recordingId }, transaction });
     return;
   }
-  await db.rows(PUT_ASK, [recordingId, kind, question, JSON.stringify(choices), due, zone, reminds], transaction);
+  const ends = due === null ? null : new Date(dayEnds(due, zone));
+  await db.rows(PUT_ASK, [recordingId, kind, question, JSON.stringify(choices), due, ends, reminds], transaction);
 }

@@ -139,13 +139,13 @@ const ASK_JSON = `case when a.recording_id is not null then json_build_object(
   'edit', a.edit, 'reminds', a.reminds) end`;
 
 /**
- * Asks of recording $1: kind $2, question $3, choices $4, needed by day $5 in time zone $6, reminded of or
+ * Asks of recording $1: kind $2, question $3, choices $4, needed by day $5, which ends at $6, reminded of or
  * not ($7). Another day is the same ask; another question or other choices are not. Of another day people are reminded
  * anew.
  */
 export const PUT_ASK = /* sql */ `
 insert into asks as a (recording_id, kind, question, choices, due, due_ends, reminds)
-values ($1, $2, $3, $4, $5::date, ($5::date + 1)::timestamp at time zone $6, $7 and $5::date is not null)
+values ($1, $2, $3, $4, $5::date, $6::timestamptz, $7 and $5::date is not null)
 on conflict (recording_id) do update
    set kind = excluded.kind, question = excluded.question, choices = excluded.choices, due = excluded.due,
        due_ends = excluded.due_ends, reminds = excluded.reminds, closed = false,

@@ -90,10 +90,11 @@ const ROUTES: Route[] = [
       const { runtime, by } = asked;
       const recording = await recordingOf(asked, "change");
       const { title, ...about } = valid<Change>(changeForm, await asked.body());
-      const { titleVersion, description, tags } = await runtime.library.details(recording.id);
+      const { titleVersion, ...details } = await runtime.library.details(recording.id);
+      const seen = { description: details.description, tags: details.tags };
       if (title !== undefined) await runtime.library.rename(by.member, recording.id, title, titleVersion);
       if (about.description !== undefined || about.tags !== undefined)
-        await runtime.library.describe(by.member, recording.id, { description, tags, ...about });
+        await runtime.library.describe(by.member, recording.id, { ...seen, ...about }, seen);
       return toldRecording(runtime, by.member, recording);
     },
   },

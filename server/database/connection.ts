@@ -35,17 +35,27 @@ const SESSION = {
   idle_in_transaction_session_timeout: "60s",
 };
 
+interface Ways {
+  connections?: number;
+  /** past the pooler to which `url` leads; null where it leads to the database itself */
+  directUrl?: string | null;
+}
+
 /** Connects and brings the tables up to date. Safe when several processes start at once. */
-export async function openDatabase(url: string, connections = 12): Promise<Database> {
+export async function openDatabase(url: string, { connections = 12, directUrl = null }: Ways = {}): Promise<Database> {
+  if (directUrl) await setRole(directUrl);
   const sequelize = new Sequelize(url, {
     dialect: "postgres",
     logging: false,
     pool: { max: connections, min: 1, acquire: 20_000 },
-    dialectOptions: {
-      options: Object.entries(SESSION)
-        .map(([name, value]) => `-c ${name}=${value}`)
-        .join(" "),
-    },
+    // A pooler takes none of it: there the role has it, in this database.
+    ...(!directUrl && {
+      dialectOptions: {
+        options: Object.entries(SESSION)
+          .map(([name, value]) => `-c ${name}=${value}`)
+          .join(" "),
+      },
+    }),
     define: { underscored: true, timestamps: false },
   });
   const watch = new Reachable(() => sequelize.query("select 1"));
@@ -68,6 +78,23 @@ export async function openDatabase(url: string, connections = 12): Promise<Datab
       return sequelize.close();
     },
   };
+}
+
+/** The role that connects has the settings of a session, in this database, whoever lends it connections. */
+async function setRole(url: string): Promise<void> {
+  const client = new pg.Client({ connectionString: url });
+  await client.connect();
+  try {
+    for (const [name, value] of Object.entries({ ...SESSION, timezone: "UTC" }))
+      await client.query(
+        `do $$ begin
+           execute format('alter role %I in database %I set ${name} to %L', current_user, current_database(), '${value}');
+         exception when internal_error then null; -- another process is just doing the same
+         end $$`,
+      );
+  } finally {
+    await client.end();
+  }
 }
 
 /** Knows whether the database can be reached, and knocks while it cannot. */

@@ -121,6 +121,7 @@ const VIEWS: Record<string, () => Promise<unknown>> = {
     await folders.within(folder);
     await folderPeople.list(folder);
     await folderContents.page(orla, folder, null);
+    await folderContents.arrived(orla, folder);
     await folderContents.page(bram, folder, null);
     const pass = { by: "folder", to: folderId, of: randomUUID() } as const;
     await folderContents.page({ id: null, memberships: [], passes: [pass] }, folder, null);

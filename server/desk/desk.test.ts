@@ -134,11 +134,17 @@ it("keeps what a recording is about, written before and after", async () => {
   });
   const { library } = runtime;
   expect(await library.details(recordingId)).toMatchObject({ description: "North slope", tags: ["roof"] });
-  await library.describe(orla, recordingId, { description: "", tags: ["roof", "putty"] });
-  expect(await library.details(recordingId)).toMatchObject({ description: "", tags: ["roof", "putty"] });
+  const first = { description: "North slope", tags: ["roof"] };
+  const next = { description: "", tags: ["roof", "putty"] };
+  await library.describe(orla, recordingId, next, first);
+  // The same again, after an answer that was lost; what another window has written meanwhile is not lost.
+  await library.describe(orla, recordingId, next, first);
+  const late = library.describe(orla, recordingId, { description: "South slope", tags: [] }, first);
+  await expect(late).rejects.toMatchObject({ status: 409, code: "changed-meanwhile" });
+  expect(await library.details(recordingId)).toMatchObject(next);
   const bram = await colleagueOf(runtime, orla);
   const about = { description: "Mine", tags: [] };
-  await expect(library.describe(bram, recordingId, about)).rejects.toMatchObject({ status: 404 });
+  await expect(library.describe(bram, recordingId, about, next)).rejects.toMatchObject({ status: 404 });
 });
 
 describe("talking points", () => {

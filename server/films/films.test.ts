@@ -278,6 +278,25 @@ describe("what is heard", () => {
   }, 60_000);
 });
 
+describe("a join", () => {
+  // Outside check: what ffmpeg decodes of the film. A tone of one loudness has no place that is much quieter.
+  it.each(["microphone", "aac"] as const)(
+    "of %s has no hole and no dip",
+    async (kind) => {
+      const take = await recorded({ microphone: kind }, 12);
+      // Louder, so that the sound is mixed, and not copied packet by packet.
+      await publish(take, [cut(69, 87), cut(171, 190), cut(267, 285)], { gains: { microphone: 6 } });
+      const samples = soundSamples(await filmOf(take));
+      const windows = Array.from({ length: Math.floor(samples.length / 48_000 / 0.005) - 40 }, (_, n) =>
+        rms(samples, 0.1 + n * 0.005, 0.105 + n * 0.005),
+      );
+      const usual = windows.toSorted((a, b) => a - b)[windows.length >> 1]!;
+      expect(windows.filter((one) => one < 0.5 * usual).length).toBe(0);
+    },
+    60_000,
+  );
+});
+
 describe("making it", () => {
   it("goes on after a kill with the parts that are there", async () => {
     const take = await recorded(BOTH, 24);

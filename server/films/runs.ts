@@ -1,8 +1,9 @@
 import { writeFile } from "node:fs/promises";
 import type { InitInfo } from "#core/media/init";
 import { retime } from "#core/media/retime";
+import { readSegment } from "#core/media/segment";
 import type { TrackName } from "#core/media/tracks";
-import type { Micros } from "#core/time/micros";
+import { SECOND, type Micros } from "#core/time/micros";
 import type { Range } from "#core/time/ranges";
 import type { Storage } from "../storage/storage";
 
@@ -28,12 +29,41 @@ export function shownRange({ later, segments }: Run): Range {
 }
 
 /** Writes a run as one file, one segment after the other: never all of it is in memory. */
-export async function writeRun(storage: Storage, { initKey, segments }: Run, file: string, signal: AbortSignal) {
-  await writeFile(file, await storage.get(initKey));
-  for (const { key } of segments) {
-    signal.throwIfAborted();
-    await writeFile(file, await storage.get(key), { flag: "a" });
+export async function writeRun(storage: Storage, run: Run, file: string, signal: AbortSignal) {
+  await writeRuns(storage, [{ ...run, ticks: 0 }], file, signal);
+}
+
+/** What sounds have in common that one decoder takes one after the other. */
+const ALIKE = ["codec", "timescale", "channels", "sampleRate", "trackId"] as const;
+
+/**
+ * Writes a run of sound as one file that begins with the end of what is heard before it. A decoder that begins in the
+ * middle gives nothing at first, or too little (RFC 7845, 4.6; the overlap of AAC's transforms): with something to
+ * begin with, it gives all of the run.
+ * @param before what is heard until it begins; null for nothing
+ * @returns by how much its file begins earlier; 0 where that is of another kind of sound, and the run begins by itself
+ */
+export async function writeRunAfter(
+  storage: Storage,
+  before: Run | null,
+  run: Run,
+  file: string,
+  signal: AbortSignal,
+): Promise<Micros> {
+  const last = before?.segments.at(-1);
+  if (!before || !last || ALIKE.some((key) => before.init[key] !== run.init[key])) {
+    await writeRun(storage, run, file, signal);
+    return 0;
   }
+  const [end, first] = await Promise.all([storage.get(last.key), storage.get(run.segments[0]!.key)]);
+  const [ending, beginning] = [readSegment(end, run.init), readSegment(first, run.init)];
+  // What lies before is at the beginning of the file's time, and the run where that ends.
+  const moved = [
+    { ...run, segments: [last], ticks: -ending.start },
+    { ...run, ticks: ending.duration - beginning.start },
+  ];
+  await writeRuns(storage, moved, file, signal);
+  return (ending.duration / run.init.timescale) * SECOND;
 }
 
 /** Writes runs of one track one after the other, as they are shown. */

@@ -8,12 +8,14 @@ import { SECOND, type Micros } from "#core/time/micros";
 import { inBytes, RATE, samplesOf, type Work } from "../editing/sounds";
 import { channelsOf, ffmpegFed, type DecoderLimits } from "../jobs/decoder";
 import type { Playable } from "../playback/playback";
-import { shownRange, writeRun, type Run } from "./runs";
+import { shownRange, writeRunAfter, type Run } from "./runs";
 
 /** A sound may be hours long. */
 const LIMITS: DecoderLimits = { megabytes: 2_048, processorSeconds: 540, wallMs: 580_000, gentle: true };
 /** Loudness changes evenly over as many samples as a player has between two looks: 40 ms. */
 const BLOCK = RATE / 25;
+/** Runs that are not further apart follow each other: half a packet of AAC, as they are placed. In samples */
+const JOINED = 512;
 /** The tunes, from where the application is started. */
 const TUNES_FOLDER = join("public", "music");
 
@@ -101,15 +103,16 @@ function* quiet(channels: number, count: number): Generator<Float32Array> {
 /** A track as it is shown, from 0 on, with silence where it has nothing. */
 async function* alongShown(runs: readonly Run[], channels: Channels, work: Work): AsyncGenerator<Float32Array> {
   let written = 0;
-  for (const run of runs) {
+  for (const [i, run] of runs.entries()) {
     const { from, to } = shownRange(run);
     const [begins, ends] = [samplesIn(from), samplesIn(to)];
+    const before = i > 0 && begins - written < JOINED ? runs[i - 1]! : null;
     yield* quiet(channels, begins - written);
     written = Math.max(written, begins);
     const file = join(work.dir, `${run.name}.mp4`);
-    await writeRun(work.storage, run, file, work.signal);
-    // What lies before what is written already, as rounding has it.
-    let skipped = channels * (written - begins);
+    const earlier = await writeRunAfter(work.storage, before, run, file, work.signal);
+    // What lies before it in its file, and before what is written already, as rounding has it.
+    let skipped = channels * (samplesIn(earlier) + written - begins);
     // What an init segment says of its channels is not always so; and mono is as loud on both sides as it is.
     const own = (await channelsOf(file, work.signal)) === 1 ? 1 : channels;
     for await (const read of samplesOf(file, { channels: own, limits: LIMITS, signal: work.signal })) {

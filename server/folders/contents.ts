@@ -8,9 +8,9 @@ import type { Database } from "../database/connection";
 import { readJsonCursor, timestampField, uuidField, writeJsonCursor } from "../http/fields";
 import { Problem } from "../http/problem";
 import type { LibraryPage } from "../recordings/library";
-import { toRow, type RawRow } from "../recordings/rows";
+import { toRow, type LibraryRow, type RawRow } from "../recordings/rows";
 import type { Folders } from "./folders";
-import { folderPage, LYING, LYING_UNDER, PEOPLE_OF_PATHS, putIn } from "./sql";
+import { ARRIVED, folderPage, LYING, LYING_UNDER, PEOPLE_OF_PATHS, putIn } from "./sql";
 
 const PAGE = 50;
 /** Groups of recordings that a move of a folder is looked at by. */
@@ -30,6 +30,9 @@ export interface ChangeOfSight {
   gains: SightChange;
   loses: SightChange;
 }
+
+/** A recording of a folder, and when it came there. */
+export type ArrivedRow = LibraryRow & { arrivedAt: string };
 
 interface Lying {
   folderId: string | null;
@@ -56,13 +59,8 @@ export class FolderContents {
   /** The recordings of a folder that somebody may watch, in one query. */
   async page(subject: Subject, folder: KnownFolder, after: string | null): Promise<LibraryPage> {
     const from = after === null ? [] : readJsonCursor(after, cursor);
-    const passes = (subject?.passes ?? []).filter(({ by }) => by === "folder").map(({ of }) => of);
-    const memberships = subject?.memberships ?? [];
     const rows = await this.db.rows<RawRow & { position: string }>(folderPage(after !== null), [
-      folder.id,
-      subject?.id ?? null,
-      memberships.map((m) => m.workspaceId),
-      passes,
+      ...looking(subject, folder),
       PAGE + 1,
       ...from,
     ]);
@@ -71,6 +69,12 @@ export class FolderContents {
       rows: rows.slice(0, PAGE).map((row) => toRow(row, subject?.id ?? null)),
       next: last ? writeJsonCursor(last.position, last.id) : null,
     };
+  }
+
+  /** What of that came to lie there last, and when. */
+  async arrived(subject: Subject, folder: KnownFolder): Promise<ArrivedRow[]> {
+    const rows = await this.db.rows<RawRow & { arrivedAt: Date }>(ARRIVED, [...looking(subject, folder), PAGE]);
+    return rows.map((row) => ({ ...toRow(row, subject?.id ?? null), arrivedAt: row.arrivedAt.toISOString() }));
   }
 
   /** Puts recordings of one's own into a folder, all or none. @throws {Problem} 404 where one is not one's own */
@@ -143,6 +147,12 @@ export class FolderContents {
     const byFolder = new Map(rows.map((row) => [row.of, row]));
     return (id) => byFolder.get(id ?? "") ?? { of: "", path: [], openBy: [], people: [] };
   }
+}
+
+/** Who looks into which folder, as the statements of its contents ask for it. */
+function looking(subject: Subject, folder: KnownFolder) {
+  const passes = (subject?.passes ?? []).filter(({ by }) => by === "folder").map(({ of }) => of);
+  return [folder.id, subject?.id ?? null, (subject?.memberships ?? []).map((m) => m.workspaceId), passes];
 }
 
 const told = ({ people, openBy }: OfPath): PeopleOfFolder => ({ people, colleagues: openBy.length > 0 });

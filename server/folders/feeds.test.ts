@@ -4,7 +4,7 @@ import { afterAll, beforeAll, beforeEach, describe, expect, inject, it } from "v
 import { codeOf, colleagueOf, freshRuntime, newMember } from "../../testing/server";
 import type { Subject } from "#core/access/access";
 import type { SignedIn } from "../accounts/sessions";
-import type { LibraryRow } from "../recordings/rows";
+import type { ArrivedRow } from "./contents";
 import type { Runtime } from "../runtime";
 import { atomOf } from "./atom";
 
@@ -23,17 +23,18 @@ function asRead(xml: string): Promise<{ meta: Meta; items: Item[] }> {
 }
 
 describe("a folder as a feed", () => {
-  const row = (more: Partial<LibraryRow>): LibraryRow =>
+  const row = (more: Partial<ArrivedRow>): ArrivedRow =>
     ({
       id: "0b0f6f6e-0000-4000-8000-000000000001",
       token: "t".repeat(22),
       title: "Ridge vent",
       state: { kind: "ready" },
       durationUs: 83_000_000,
-      createdAt: "2026-05-01T08:00:00.000Z",
+      createdAt: "2026-04-01T08:00:00.000Z",
+      arrivedAt: "2026-05-01T08:00:00.000Z",
       sender: "Bram Lark",
       ...more,
-    }) as LibraryRow;
+    }) as ArrivedRow;
   const folder = { id: "f", name: "Bay C & D", workspaceName: "Fenn <Lark>" };
   const wish = { id: "feed", folder, self: "https://x.test/feeds/k", publicUrl: "https://x.test" };
 
@@ -112,6 +113,28 @@ describe("the feed of somebody", () => {
     expect((await lineOf(orla))!.askedAt).toMatch(/^\d{4}-.+Z$/);
     await folders.remove(orla, folderId);
     expect(await feeds.shown(key)).toBeNull();
+  });
+
+  it("tells what came last first, however long ago it was recorded", async () => {
+    const { folders, folderContents, takes, db } = runtime;
+    await takes.start(orla, { source: "voice", title: "Fresh", audience: "anyone", folder: folderId });
+    const old = await takes.start(orla, { source: "voice", title: "Old", audience: "anyone" });
+    const draft = await takes.start(orla, { source: "voice", title: "Draft", audience: "owner" });
+    await db.rows("update recordings set created_at = now() - interval '1 year' where id = $1 returning id", [
+      old.recordingId,
+    ]);
+    await db.rows("update recordings set owed = 'nothing' where workspace_id = $1 returning id", [orla.workspaceId]);
+    await folderContents.put(orla, { recordings: [old.recordingId, draft.recordingId], to: folderId, open: false });
+    const before = Date.now();
+    await folderContents.put(orla, { recordings: [draft.recordingId], to: folderId, open: true });
+    const rows = await folderContents.arrived(orla, await folders.require(orla, "see", folderId));
+    expect(rows.map(({ title }) => title)).toEqual(["Draft", "Old", "Fresh"]);
+    expect(Date.parse(rows[0]!.arrivedAt)).toBeGreaterThan(before - 1_000);
+    // Another title is no arrival.
+    const seen = rows[1]!.arrivedAt;
+    await db.rows("update recordings set title = 'Older' where id = $1 returning id", [old.recordingId]);
+    const again = await folderContents.arrived(orla, await folders.require(orla, "see", folderId));
+    expect(again[1]).toMatchObject({ title: "Older", arrivedAt: seen });
   });
 
   it("is one however often it is made at once", async () => {

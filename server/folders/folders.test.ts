@@ -135,7 +135,7 @@ describe("the people of a folder", () => {
     const folder = await make("Orangery");
     const address = `ida${Date.now()}@client.example`;
     const told = await add(folder, `${wren.email}, Ida Crake <${address}>, Tom Reed`);
-    expect(told).toEqual({ added: 3, mailed: 1 });
+    expect(told).toEqual({ added: 3, mailed: 2 });
     const [ida, tom] = [await comes(folder, "Ida Crake"), await comes(folder, "Tom Reed")];
     const recording = await take(bram, "folder");
     await put(bram, [recording], folder);
@@ -154,6 +154,9 @@ describe("the people of a folder", () => {
     ]);
     const mail = await runtime.db.models.Mail.findOne({ where: { toAddress: address } });
     expect(mail!.text).toContain(`/for/${await keyOf(folder, "Ida Crake")}`);
+    const newest = async (toAddress: string) =>
+      (await runtime.db.models.Mail.findOne({ where: { toAddress, kind: "folder" }, order: [["madeAt", "DESC"]] }))!;
+    expect((await newest(wren.email)).text).toContain(`/f/${folder}`);
 
     const row = (await runtime.db.models.FolderPerson.findOne({ where: { folderId: folder, name: "Ida Crake" } }))!;
     await runtime.folderPeople.newLink(bram, folder, row.id);
@@ -165,6 +168,10 @@ describe("the people of a folder", () => {
     expect(await codeOf(runtime.doors.personal(await keyOf(folder, "Wren Alder")))).toBe("not-found");
     await runtime.folderPeople.remove(bram, folder, row.id);
     expect((await runtime.access.find(tom, known.token)).door).toBe("open");
+    expect((await newest(address)).subject).toBe("“Orangery” is not shared with you any more");
+    // Somebody who is taken out twice is told once.
+    await runtime.folderPeople.remove(bram, folder, row.id);
+    expect(await runtime.db.models.Mail.count({ where: { toAddress: address } })).toBe(2);
   });
 
   it("do no more than look where they are no colleagues; wrong input changes nothing", async () => {

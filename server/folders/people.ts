@@ -14,7 +14,7 @@ import type { NewMail, Post } from "../mail/post";
 import type { DeedLimits } from "../deed-limits";
 import { LOOK_AT_NEWS_ANEW } from "../notices/sql";
 import type { Folders } from "./folders";
-import { ADD_FOLDER_PEOPLE, FOLDER_PEOPLE, LEAVE_FOLDERS } from "./sql";
+import { ADD_FOLDER_PEOPLE, FOLDER_PEOPLE, LEAVE_FOLDERS, REMOVE_FOLDER_PERSON } from "./sql";
 
 const MOST_PEOPLE = 500;
 
@@ -41,6 +41,9 @@ interface Added {
   key: string;
   personId: string | null;
 }
+
+/** Somebody who was taken out. */
+type Removed = Pick<Added, "name" | "email" | "personId">;
 
 /** Who belongs to a folder. */
 export class FolderPeople {
@@ -71,8 +74,8 @@ export class FolderPeople {
   }
 
   /**
-   * Lets in the people in a text. Colleagues are known by their accounts; everybody else gets a personal link, which is
-   * mailed where there is an address, and may only look.
+   * Lets in the people in a text, and mails those with an address. Colleagues are known by their accounts; everybody
+   * else gets a personal link, and may only look.
    * @param address where the member's request comes from, for limits
    * @returns how many were let in, and how many of them are mailed
    * @throws {Problem} 422 naming what is no address, and who is no colleague and was to do more; then nobody was let in
@@ -96,12 +99,14 @@ export class FolderPeople {
       const outside = added.filter(({ personId }) => !personId).map(({ name }) => name);
       if (outside.length > 0) requireOutside(member, folder.workspaceId);
       if (may !== "view" && outside.length > 0) throw noColleagues(outside);
-      const mailed = added.filter(({ email, personId }) => email !== null && !personId);
+      const mailed = added.filter(({ email, personId }) => email !== null && personId !== member.id);
       const mails: string[] = [];
-      for (const { name, email, key } of mailed)
-        mails.push(
-          await this.parts.post.write(this.#letter(member, folder, { name, address: email! }, key), transaction),
-        );
+      for (const { name, email, key, personId } of mailed) {
+        const letter = this.#letter(member, folder, { name, address: email! }, personId ? null : key);
+        // A colleague finds the folder without it; to anybody else the letter is the way in.
+        if (personId) mails.push(...(await this.#tell(letter, transaction)));
+        else mails.push(await this.parts.post.write(letter, transaction));
+      }
       const where = { id: mailed.map((person) => person.id) };
       await this.db.models.FolderPerson.update({ mailedAt: new Date() }, { where, transaction });
       return { added: added.length, mails };
@@ -123,10 +128,26 @@ export class FolderPeople {
     await this.parts.folders.changed(id);
   }
 
+  /** Takes somebody out of a folder. Who has an address is told, so that nobody wonders at a link that is dead. */
   async remove(member: SignedIn, id: string, person: string): Promise<void> {
-    await this.parts.folders.require(member, "manage", id);
-    await this.db.models.FolderPerson.destroy({ where: { id: person, folderId: id } });
+    const folder = await this.parts.folders.require(member, "manage", id);
+    const mails = await this.db.sequelize.transaction(async (transaction) => {
+      const [gone] = await this.db.rows<Removed>(REMOVE_FOLDER_PERSON, [person, id], transaction);
+      if (!gone?.email || gone.personId === member.id) return [];
+      return this.#tell(this.#farewell(member, folder, { name: gone.name, address: gone.email }), transaction);
+    });
     await this.parts.folders.changed(id);
+    await this.parts.post.carryLater(mails);
+  }
+
+  /** What is done is done, whether or not there is room for the letter that says so. */
+  async #tell(mail: NewMail, transaction: Transaction): Promise<string[]> {
+    try {
+      return [await this.parts.post.write(mail, transaction)];
+    } catch (problem) {
+      if (problem instanceof Problem) return [];
+      throw problem;
+    }
   }
 
   /** Closes somebody's personal link, and gives them another one; nobody else's changes. */
@@ -175,8 +196,9 @@ export class FolderPeople {
     { id, name, email }: SignedIn,
     folder: KnownFolder,
     to: { name: string; address: string },
-    key: string,
+    key: string | null,
   ): NewMail {
+    const way = key === null ? `f/${folder.id}` : `for/${key}`;
     return {
       kind: "folder",
       to,
@@ -185,11 +207,27 @@ export class FolderPeople {
         subject: `${name} shares “${folder.name}” with you`,
         title: folder.name,
         paragraphs: [`${name} of ${folder.workspaceName} puts recordings for you here.`],
-        link: { words: "Open the folder", url: `${this.publicUrl}/for/${key}` },
+        link: { words: "Open the folder", url: `${this.publicUrl}/${way}` },
         foot: [
-          `The link is yours: whoever has it sees what is in the folder. Do not pass it on.`,
+          ...(key === null ? [] : [`The link is yours: whoever has it sees what is in the folder. Do not pass it on.`]),
           `An answer to this mail goes to ${name}.`,
         ],
+      },
+    };
+  }
+
+  #farewell({ id, name, email }: SignedIn, folder: KnownFolder, to: { name: string; address: string }): NewMail {
+    return {
+      kind: "folder",
+      to,
+      from: { id, name, address: email },
+      letter: {
+        subject: `“${folder.name}” is not shared with you any more`,
+        title: folder.name,
+        paragraphs: [
+          `${name} of ${folder.workspaceName} has taken you out of this folder. What is in it does not open for you now, unless it is shared with you in another way.`,
+        ],
+        foot: [`An answer to this mail goes to ${name}.`],
       },
     };
   }

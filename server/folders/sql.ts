@@ -89,6 +89,12 @@ select i.id, f.id, coalesce(m.name, i.name), i.email, i.key, m.id, $6
 on conflict do nothing
 returning id, name, email, key, person_id as "personId"`;
 
+/** Takes person $1 out of folder $2. */
+export const REMOVE_FOLDER_PERSON = /* sql */ `
+with gone as (delete from folder_people where id = $1 and folder_id = $2 returning name, email, person_id)
+select coalesce(m.name, g.name) as name, coalesce(m.email, g.email) as email, g.person_id as "personId"
+  from gone g left join people m on m.id = g.person_id`;
+
 /** The people of the folders $1, the outermost folder first; who of them belongs to workspace $2. */
 export const FOLDER_PEOPLE = /* sql */ `
 select p.id, p.folder_id as "folderId", coalesce(m.name, p.name) as name, coalesce(m.email, p.email) as email, p.may,
@@ -98,19 +104,23 @@ select p.id, p.folder_id as "folderId", coalesce(m.name, p.name) as name, coales
   left join members b on b.person_id = p.person_id and b.workspace_id = $2
  where p.folder_id = any($1::uuid[]) order by cardinality(f.path), p.added_at, lower(p.name), p.id`;
 
-/**
- * Recordings of folder $1 that somebody may watch: person $2, who belongs to workspaces $3 and shows folder passes $4;
- * $5 rows, each with its place; after place $6 and recording $7.
- */
-export function folderPage(after: boolean): string {
-  const subject: SubjectSql = { person: "$2::uuid", workspaces: "$3::uuid[]", folderPasses: "$4::uuid[]" };
-  return /* sql */ `
+const LOOKS: SubjectSql = { person: "$2::uuid", workspaces: "$3::uuid[]", folderPasses: "$4::uuid[]" };
+/** What lies in folder $1 and somebody may watch: person $2, of workspaces $3, who shows folder passes $4. */
+const WATCHABLE = `r.folder_id = $1 and r.deleted_at is null and ${maySql("watch", LOOKS)}`;
+
+/** Of that $5 rows, each with its place; after place $6 and recording $7. */
+export const folderPage = (after: boolean) => /* sql */ `
 select ${ROW_COLUMNS}, r.created_at::text as position
   from recordings r ${ROW_TABLES}
- where r.folder_id = $1 and r.deleted_at is null and ${maySql("watch", subject)}
-   ${after ? "and (r.created_at, r.id) < ($6::timestamptz, $7::uuid)" : ""}
+ where ${WATCHABLE} ${after ? "and (r.created_at, r.id) < ($6::timestamptz, $7::uuid)" : ""}
  order by r.created_at desc, r.id desc limit $5`;
-}
+
+/** Of that the $5 rows that came there last, each with the moment when it did. */
+export const ARRIVED = /* sql */ `
+select ${ROW_COLUMNS}, coalesce(r.arrived_at, r.created_at) as "arrivedAt"
+  from recordings r ${ROW_TABLES}
+ where ${WATCHABLE}
+ order by coalesce(r.arrived_at, r.created_at) desc, r.id desc limit $5`;
 
 const OWN: SubjectSql = { person: "$2::uuid", workspaces: "array[$3::uuid]" };
 /** Those of recordings $1 in workspace $3 that person $2 may change. */

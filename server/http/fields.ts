@@ -85,7 +85,8 @@ export const dayField = Joi.string()
 /** A time zone by its IANA name, as far as this runtime knows it; another one is taken as UTC. */
 export const zoneField = Joi.string().max(64).default("UTC").custom(knownZone);
 
-function knownZone(zone: string): string {
+/** The name that this runtime has for a time zone; UTC for what is none. */
+export function knownZone(zone: string): string {
   try {
     return new Intl.DateTimeFormat("en", { timeZone: zone }).resolvedOptions().timeZone;
   } catch {

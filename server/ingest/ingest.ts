@@ -53,7 +53,12 @@ const LONGEST_US = 30 * SECOND;
  */
 export class Ingest {
   #tracks = new LRUCache<string, KnownTrack>({ max: 20_000 });
-  #rows = new Grouped<StoredSegment, boolean>((rows) => this.#insert(rows), ROWS_AT_ONCE);
+  #rows = new Grouped<StoredSegment, boolean>(async (rows) => {
+    const began = performance.now();
+    const inserted = await this.#insert(rows);
+    this.roundTook((performance.now() - began) / 1000);
+    return inserted;
+  }, ROWS_AT_ONCE);
 
   constructor(
     private readonly db: Database,
@@ -61,6 +66,8 @@ export class Ingest {
     private readonly takes: Takes,
     /** called when the first picture of a take of a recording is in */
     private readonly pictureArrived: (recordingId: string) => Promise<void>,
+    /** told how long a round of rows took, in seconds */
+    private readonly roundTook: (seconds: number) => void = () => undefined,
   ) {}
 
   async putInit(takeId: string, name: TrackName, bytes: Buffer, digest: Buffer): Promise<PutResult> {

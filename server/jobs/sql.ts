@@ -73,3 +73,15 @@ select count(*)::int as count from ${table} w join recordings r on r.id = w.reco
 
 /** How much other work of a kind the workspace of recording $1 has asked for within an hour. */
 export const ASKED_LATELY = { publications: askedLately("publications"), films: askedLately("films") };
+
+/** Work by kind that waits for its turn or is being done, and since when the oldest of it could be done, in seconds. */
+export const JOBS_WAITING = /* sql */ `
+select name, case when state = 'active' then 'active' else 'waiting' end as state, count(*)::int as count,
+       max(extract(epoch from now() - start_after))::float8 as oldest
+  from jobs.job where state in ('created', 'retry', 'active') and start_after <= now() group by 1, 2`;
+
+/** Letters that are not over, and those of the last day that came back. */
+export const MAILS_WAITING = /* sql */ `
+select case when failed is null then 'waiting' when text is null then 'returned' else 'failing' end as state,
+       count(*)::int as count
+  from mails where sent_at is null and (text is not null or made_at > now() - interval '1 day') group by 1`;

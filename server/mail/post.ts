@@ -71,6 +71,11 @@ export class Post {
     return this.carrier.keepsWords;
   }
 
+  /** Whether what is sent leaves the house. */
+  get delivers(): boolean {
+    return this.carrier.delivers;
+  }
+
   /**
    * Writes a mail down. It is carried once `carryLater` is told of it, after the transaction.
    * @returns its id

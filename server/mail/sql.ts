@@ -22,7 +22,7 @@ update mails set claimed_at = now()
 export const KEPT_MAILS = /* sql */ `
 select id, kind, to_address as "toAddress", to_name as "toName", subject, text, html, made_at as "madeAt",
        sent_at as "sentAt", failed, shown_at as "shownAt"
-  from mails where kind <> all('{reset,address,changed,join}') order by made_at desc, id desc limit $1`;
+  from mails where kind <> all('{start,reset,address,changed,join}') order by made_at desc, id desc limit $1`;
 
 /**
  * $1 mails that were written down two minutes ago and that nothing has tried to carry, or nothing but browsers, $2 ms

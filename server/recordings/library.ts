@@ -16,7 +16,7 @@ import { captionsAsShown, chaptersAsShown } from "#core/recipe/written";
 import { shownLineOf, shownOnly } from "./shown-lines";
 import { likeOf, OWED_GROUPS, readCursor, type LibraryQuery } from "./library-query";
 import { toRow, type LibraryRow, type RawRow } from "./rows";
-import { DETAILS, libraryGroups, libraryPage, NOTED, SET_CHAPTERS, TAKES_BEFORE } from "./sql";
+import { DESCRIBE, DETAILS, libraryGroups, libraryPage, NOTED, SET_CHAPTERS, TAKES_BEFORE } from "./sql";
 
 const PAGE = 50;
 /** What the watch page says of a recording. Chapters and captions are in shown time. */
@@ -143,9 +143,15 @@ export class Library {
     throw new Problem(409, "changed-meanwhile", `It was changed in another window meanwhile, to “${now.title}”.`);
   }
 
-  async describe(member: SignedIn, id: string, { description, tags }: About): Promise<void> {
+  /**
+   * @param seen what is replaced knowingly
+   * @throws {Problem} 409 when it was changed meanwhile
+   */
+  async describe(member: SignedIn, id: string, { description, tags }: About, seen: About): Promise<void> {
     await this.#require(member, "change", id);
-    await this.db.models.Recording.update({ description, tags }, { where: { id } });
+    const [changed] = await this.db.rows(DESCRIBE, [id, description, tags, seen.description, seen.tags]);
+    if (!changed)
+      throw new Problem(409, "changed-meanwhile", "It was changed in another window meanwhile. Yours was not kept.");
     await this.onTold(id);
   }
 
@@ -199,11 +205,9 @@ export class Library {
     await this.onTold(id);
   }
 
-  /** The talking points become the chapters. */
+  /** The talking points become the chapters. @throws {Problem} 409 where it has others by now */
   async takeChapters(member: SignedIn, id: string): Promise<void> {
-    await this.#require(member, "change", id);
-    await this.db.models.Recording.update({ chapters: (await this.noted(id)).chapters }, { where: { id } });
-    await this.onTold(id);
+    await this.setChapters(member, id, (await this.noted(id)).chapters, []);
   }
 
   /**

@@ -176,6 +176,12 @@ select v.recipe, t.position, ${TAKE_END} as end
 export const SET_CHAPTERS = /* sql */ `
 update recordings set chapters = $2::jsonb where id = $1 and chapters in ($2::jsonb, $3::jsonb) returning id`;
 
+/** Recording $1 is about $2, with tags $3, instead of $4 and $5, or is so already. Nothing where it is not. */
+export const DESCRIBE = /* sql */ `
+update recordings set description = $2::text, tags = $3::text[]
+ where id = $1 and ((description, tags) = ($2::text, $3::text[]) or (description, tags) = ($4::text, $5::text[]))
+ returning id`;
+
 /** Takes that were thrown away before $1 and of which something is still here. */
 export const DISCARDED_TAKES = /* sql */ `
 select id, media_of as "mediaOf" from takes where discarded_at < $1 and bytes is distinct from 0 limit 500`;

@@ -10,9 +10,20 @@ import {
   S3Client,
   type S3ServiceException,
 } from "@aws-sdk/client-s3";
+import { Upload } from "@aws-sdk/lib-storage";
 import type { S3Place } from "./s3-url";
 import { checkKey, MissingObject, StorageFull, type ByteRange, type Storage, type StoredObject } from "./storage";
 
+/**
+ * What is larger than one request takes comes in parts: a request ends at 5 GiB (S3 API, from memory), and a part that
+ * fails is sent again alone.
+ */
+const SIZES = { request: 256 * 1024 * 1024, part: 32 * 1024 * 1024 };
+/** S3 API, multipart upload limits (from memory): 10,000 parts of at most 5 GiB. */
+const MOST_PARTS = 10_000;
+/** So many parts are in memory. */
+const PARTS_AT_ONCE = 2;
+const READ_BYTES = 1024 * 1024;
 /** What one request may remove (S3 API, DeleteObjects). */
 const REMOVED_AT_ONCE = 1_000;
 
@@ -23,7 +34,11 @@ const REMOVED_AT_ONCE = 1_000;
 export class S3Storage implements Storage {
   #client: S3Client;
 
-  constructor(private readonly place: S3Place) {
+  /** @param sizes bytes; parts of less than 5 MiB are not taken */
+  constructor(
+    private readonly place: S3Place,
+    private readonly sizes = SIZES,
+  ) {
     this.#client = new S3Client({
       region: place.region,
       // With an endpoint of one's own the bucket stands in the path: its name is in no DNS.
@@ -40,12 +55,28 @@ export class S3Storage implements Storage {
 
   async putFile(key: string, path: string): Promise<void> {
     const { size } = await stat(path);
-    await this.#put(key, createReadStream(path), size);
+    if (size <= this.sizes.request) return this.#put(key, createReadStream(path), size);
+    const partSize = Math.max(this.sizes.part, Math.ceil(size / MOST_PARTS));
+    await this.#orFull(() =>
+      // What was begun and fails is taken away again, so that nobody pays for it.
+      new Upload({
+        client: this.#client,
+        params: { ...this.#object(key), Body: createReadStream(path, { highWaterMark: READ_BYTES }) },
+        partSize,
+        queueSize: PARTS_AT_ONCE,
+      }).done(),
+    );
   }
 
-  async #put(key: string, body: Uint8Array | Readable, size: number): Promise<void> {
+  #put(key: string, body: Uint8Array | Readable, size: number): Promise<void> {
+    return this.#orFull(() =>
+      this.#client.send(new PutObjectCommand({ ...this.#object(key), Body: body, ContentLength: size })),
+    );
+  }
+
+  async #orFull(send: () => Promise<unknown>): Promise<void> {
     try {
-      await this.#client.send(new PutObjectCommand({ ...this.#object(key), Body: body, ContentLength: size }));
+      await send();
     } catch (cause) {
       const { name, $metadata } = cause as S3ServiceException;
       if ($metadata?.httpStatusCode === 507 || name === "QuotaExceeded" || name === "XMinioStorageFull") {

@@ -22,6 +22,20 @@ const KINDS: Record<string, () => Storage> = {
   "a bucket": () => new S3Storage(readS3Url(bucket.url)),
 };
 
+it("brings a large file to a bucket in parts, whole or not at all", async () => {
+  const MiB = 1024 * 1024;
+  const storage = new S3Storage(readS3Url(bucket.url), { request: 6 * MiB, part: 5 * MiB });
+  const path = join(root, "larger");
+  const bytes = randomBytes(13 * MiB + 7);
+  writeFileSync(path, bytes);
+  await storage.putFile("parts/f/1.mp4", path);
+  expect(digestOf(await storage.get("parts/f/1.mp4"))).toEqual(digestOf(bytes));
+  expect(await text(await storage.read("parts/f/1.mp4", { from: 10 * MiB, to: 10 * MiB + 3 }))).toBe(
+    bytes.subarray(10 * MiB, 10 * MiB + 4).toString("utf8"),
+  );
+  await storage.removeAll("parts");
+});
+
 describe.each(Object.keys(KINDS))("storage on %s", (kind) => {
   let storage: Storage;
   beforeAll(() => (storage = KINDS[kind]!()));

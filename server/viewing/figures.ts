@@ -5,6 +5,7 @@ import { playedAgain, recordingFigures, seenBy, type Chapter, type RecordingFigu
 import type { Folded } from "#core/viewing/fold";
 import type { ShownLine } from "#core/recipe/shown-line";
 import { union, type RangeSet } from "#core/time/ranges";
+import { lastDays } from "#core/time/days";
 import type { Micros } from "#core/time/micros";
 import { viewingStatements } from "#core/viewing/xapi";
 import { peopleOf, type Part, type People, type PersonRow } from "../answers/people";
@@ -135,9 +136,13 @@ export class Figures {
     return new Map([...spans].map(([number, some]) => [number, playedAgain(some)]));
   }
 
-  /** All recordings of a sender in their workspace, the newest first, and how many people opened each on which day. */
-  async all(member: SignedIn): Promise<FiguresRow[]> {
-    const bind = [member.id, member.workspaceId, MOST_LISTED, TREND_DAYS];
+  /**
+   * All recordings of a sender in their workspace, the newest first, and how many people opened each on which day.
+   * @param zone where their days begin
+   */
+  async all(member: SignedIn, zone = "UTC"): Promise<FiguresRow[]> {
+    const days = lastDays(Date.now(), zone, TREND_DAYS).map((at) => new Date(at));
+    const bind = [member.id, member.workspaceId, MOST_LISTED, days];
     const rows = await this.db.rows<Omit<FiguresRow, "createdAt"> & { createdAt: Date }>(FIGURES_OF_ALL, bind);
     return rows.map((row) => ({ ...row, createdAt: row.createdAt.toISOString() }));
   }

@@ -42,7 +42,7 @@ select viewer_number as number, from_us as from, to_us as to from spans
 
 /**
  * The newest $3 recordings of person $1 in workspace $2 with what came back, and how many people opened each first on
- * each of the last $4 days.
+ * each of the days that begin at $4, in order.
  */
 export const FIGURES_OF_ALL = /* sql */ `
 with mine as (
@@ -57,13 +57,13 @@ select r.id, r.token, r.title, r.created_at as "createdAt", r.duration_us as "du
   from mine r
   left join folds f on f.recording_id = r.id
   left join lateral (
-    select sum(n)::int as opened, json_agg(coalesce(n, 0) order by ago desc) filter (where ago < $4) as trend
+    select sum(n)::int as opened, json_agg(n order by nth) filter (where nth > 0) as trend
       from (
-        select d.ago, count(w.id)::int as n
-          from (select generate_series(0, $4) as ago) d
+        select d.nth, count(w.id)::int as n
+          from generate_series(0, cardinality($4::timestamptz[])) as d(nth)
           left join viewers w on w.recording_id = r.id and w.number >= 0
-           and least($4, current_date - w.first_opened_at::date) = d.ago
-         group by d.ago) days) v on true
+           and width_bucket(w.first_opened_at, $4::timestamptz[]) = d.nth
+         group by d.nth) days) v on true
   left join lateral (
     select count(*)::int as comments from comments where recording_id = r.id and removed_at is null) c on true
   left join lateral (

@@ -40,6 +40,9 @@ import { discarded } from "./039-discarded";
 import { turns } from "./040-turns";
 import { proved } from "./041-proved";
 import { draftOrder } from "./042-draft-order";
+import { arrivals } from "./043-arrivals";
+import { starts } from "./044-starts";
+import { openMails } from "./045-open-mails";
 
 /** In order. A migration that has landed is never changed; a new one is added. */
 export const migrations: { name: string; sql: string }[] = [
@@ -85,4 +88,7 @@ export const migrations: { name: string; sql: string }[] = [
   { name: "040-turns", sql: turns },
   { name: "041-proved", sql: proved },
   { name: "042-draft-order", sql: draftOrder },
+  { name: "043-arrivals", sql: arrivals },
+  { name: "044-starts", sql: starts },
+  { name: "045-open-mails", sql: openMails },
 ];

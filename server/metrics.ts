@@ -1,0 +1,120 @@
+import { timingSafeEqual, createHash } from "node:crypto";
+import { collectDefaultMetrics, Counter, Gauge, Histogram, Registry } from "prom-client";
+import type { Database } from "./database/connection";
+import { JOBS_WAITING, MAILS_WAITING } from "./jobs/sql";
+
+/** Bounds of what takes a moment, in seconds. */
+const MOMENTS = [0.005, 0.01, 0.025, 0.05, 0.1, 0.25, 0.5, 1, 2.5, 5, 10];
+
+/** What is asked for over HTTP, by what answers it: few, so that the series are few. */
+export type Door = "page" | "ingest" | "media" | "film" | "answers" | "events" | "api" | "file" | "health";
+
+/**
+ * What whoever runs a process may want to know of it, in the text format of Prometheus. Names, words and addresses of
+ * people are in none of it. What stands in the database is looked up when it is asked for.
+ */
+export class Metrics {
+  readonly #registry = new Registry();
+  readonly #requests: Histogram<"door" | "status">;
+  readonly #rounds: Histogram;
+  readonly #refused: Counter<"code">;
+
+  /** @param streams how many pages are told what happens by this process */
+  constructor(db: Database, streams: () => number) {
+    const registers = [this.#registry];
+    collectDefaultMetrics({ register: this.#registry });
+    this.#requests = new Histogram({
+      name: "clear_nod_request_seconds",
+      help: "How long requests took, by what answered them and the hundred of their status.",
+      labelNames: ["door", "status"],
+      buckets: MOMENTS,
+      registers,
+    });
+    this.#rounds = new Histogram({
+      name: "clear_nod_ingest_round_seconds",
+      help: "How long it took to write down the parts of takes that came together.",
+      buckets: MOMENTS,
+      registers,
+    });
+    this.#refused = new Counter({
+      name: "clear_nod_parts_refused_total",
+      help: "Parts of takes that were refused, by why.",
+      labelNames: ["code"],
+      registers,
+    });
+    const gauge = (name: string, help: string, labelNames: string[], collect: (to: Gauge) => Promise<void> | void) =>
+      new Gauge({
+        name: `clear_nod_${name}`,
+        help,
+        labelNames,
+        registers,
+        async collect() {
+          this.reset();
+          await collect(this);
+        },
+      });
+    gauge("streams", "Pages that are told at once what happens.", [], (to) => to.set(streams()));
+    gauge("database_connections", "Connections to the database, by what they do.", ["state"], (to) => {
+      const { size, available, using, waiting } = poolOf(db);
+      for (const [state, count] of Object.entries({ open: size, free: available, used: using, wanted: waiting }))
+        to.set({ state }, count);
+    });
+    gauge("jobs", "Work that waits or is being done, by kind.", ["job", "state"], async (to) => {
+      for (const { name, state, count } of await db.rows<JobsWaiting>(JOBS_WAITING))
+        to.set({ job: name, state }, count);
+    });
+    gauge("job_oldest_seconds", "Since when the oldest work of a kind could be done.", ["job"], async (to) => {
+      for (const { name, state, oldest } of await db.rows<JobsWaiting>(JOBS_WAITING))
+        if (state === "waiting") to.set({ job: name }, oldest);
+    });
+    gauge("mails", "Letters that are not over, and those of the last day that came back.", ["state"], async (to) => {
+      for (const { state, count } of await db.rows<{ state: string; count: number }>(MAILS_WAITING))
+        to.set({ state }, count);
+    });
+  }
+
+  request(door: Door, status: number, seconds: number): void {
+    this.#requests.observe({ door, status: `${Math.floor(status / 100)}xx` }, seconds);
+  }
+
+  ingestRound(seconds: number): void {
+    this.#rounds.observe(seconds);
+  }
+
+  /** @param code of the problem, one of few */
+  partRefused(code: string): void {
+    this.#refused.inc({ code });
+  }
+
+  get contentType(): string {
+    return this.#registry.contentType;
+  }
+
+  text(): Promise<string> {
+    return this.#registry.metrics();
+  }
+}
+
+/** May whoever sends this field (`Authorization`, RFC 6750) see them? Nobody may where no token is set. */
+export function maySeeMetrics(token: string | null, authorization: string | undefined): boolean {
+  if (token === null) return false;
+  const digest = (text: string) => createHash("sha256").update(text).digest();
+  return timingSafeEqual(digest(authorization ?? ""), digest(`Bearer ${token}`));
+}
+
+interface JobsWaiting {
+  name: string;
+  state: "waiting" | "active";
+  count: number;
+  /** seconds since the oldest of them could be done */
+  oldest: number;
+}
+
+interface Pool {
+  size: number;
+  available: number;
+  using: number;
+  waiting: number;
+}
+/** Sequelize's pool, which its types do not tell. */
+const poolOf = (db: Database): Pool => (db.sequelize.connectionManager as unknown as { pool: Pool }).pool;
