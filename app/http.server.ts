@@ -194,7 +194,7 @@ function doorOf(path: string): Door {
   if (isAnswersPath(path)) return "answers";
   if (isEventsPath(path)) return "events";
   if (/^\/(?:healthz|readyz|metrics)$/.test(path)) return "health";
-  return path.startsWith("/assets/") ? "file" : "page";
+  return /\.(?:js|css|woff2|svg|png|ico|webmanifest|wasm|onnx|m4a)$/.test(path) ? "file" : "page";
 }
 
 /** What comes by the thousand is told where somebody looks for it. */

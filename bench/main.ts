@@ -6,6 +6,7 @@ import { edit } from "./edit";
 import { events } from "./events";
 import { figures } from "./figures";
 import { film } from "./film";
+import { growing } from "./growing";
 import { hour } from "./hour";
 import { Before, machineMs } from "./kept";
 import { library } from "./library";
@@ -36,6 +37,7 @@ const BENCHES: Record<string, (rig: Rig) => Promise<Figure[]>> = {
   film,
   events,
   class: classroom,
+  growing,
   talk,
   republish,
   edit,

@@ -1,6 +1,7 @@
 #!/usr/bin/env node
 // `npm run cluster`: four processes that answer and two that do the jobs, over one database, one place for media and
-// one secret, as many computers would do it. They answer at PORT and the three ports after it; put any proxy before them.
+// one secret, as many computers would do it. They answer at PORT and the three ports after it; put any proxy before
+// them.
 import { fork } from "node:child_process";
 import { once } from "node:events";
 import { mkdirSync } from "node:fs";

@@ -254,7 +254,7 @@ test("every door lets through whom the table says, and tells nobody else that th
   };
 
   // What is new in the folder was read: so the number in the bar is the same on every page, who may see what by now.
-  const readAll = () => database.query("update inbox set read_at = now(), due_at = null");
+  const readAll = () => database.query("update inbox set read_at = now(), due_at = null where recording_id = $1", [id]);
   await readAll();
   // What is said where there is nothing at all, to each of them, by each door.
   const ofNothing = new Map<string, { status: number; text: string }>();

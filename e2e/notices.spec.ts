@@ -13,7 +13,7 @@ async function letterTo(post: Page, dataDir: string, address: string, subject: s
     await tellNow(dataDir, address);
     await post.goto("/post");
     await expect(letter.first()).toBeVisible({ timeout: 5_000 });
-  }).toPass({ timeout: 90_000 });
+  }).toPass();
   return letter.first().frameLocator("iframe");
 }
 

@@ -79,6 +79,14 @@ export class Program {
     rmSync(this.dir, { recursive: true, force: true });
   }
 
+  /** The process that does the jobs: the only one of Node that the first has started. */
+  worker(): number | null {
+    const pid = this.#child!.pid!;
+    const children = readFileSync(`/proc/${pid}/task/${pid}/children`, "utf8").trim().split(" ");
+    const is = (child: string) => readFileSync(`/proc/${child}/cmdline`, "utf8").includes("bin/worker.mjs");
+    return Number(children.find((child) => child !== "" && is(child))) || null;
+  }
+
   /** Ends the database as a crash does. */
   killDatabase(): void {
     const pid = Number(readFileSync(join(this.data, "postgres/postmaster.pid"), "utf8").split("\n")[0]);

@@ -11,6 +11,8 @@ const openDialog = async (page: Page) => {
 };
 /** Presses a part of the sentence, and one of what can be chosen there. */
 async function choose(page: Page, part: RegExp, choice: RegExp | string) {
+  // The sentence moves as it gets other words: what is pressed next is pressed where it stands then.
+  await expect(dialog(page).locator("[aria-busy=true]")).toHaveCount(0);
   await dialog(page).getByRole("button", { name: part }).click();
   await page.getByRole("menuitemradio", { name: choice }).click();
 }

@@ -34,7 +34,7 @@ test("killed at ten moments of its first start, the next start works every time"
   await program.stop();
 });
 
-test("the database is killed idle, during an upload, and while somebody watches: whole again, nothing lost", async () => {
+test("the database and what does the jobs are killed idle, during an upload, and while somebody watches: nothing is lost", async () => {
   test.setTimeout(180_000);
   const program = new Program("off");
   await program.launch();
@@ -107,6 +107,11 @@ test("the database is killed idle, during an upload, and while somebody watches:
     headers: { cookie },
   });
   expect(await finished.json()).toMatchObject({ state: "complete", missing: 0 });
+
+  // The process that does the jobs dies: another one does them.
+  const worker = program.worker()!;
+  process.kill(worker, "SIGKILL");
+  await expect.poll(() => program.worker(), { timeout: 20_000 }).toBeGreaterThan(worker);
 
   const watch = async () => (await fetch(`${program.base}/w/${started.token}/r1/screen.m3u8`)).status;
   expect(await watch()).toBe(200);

@@ -67,7 +67,8 @@ import { Sendings } from "./places/sendings";
 import { FilmChannel } from "./places/channel";
 import { WebDav } from "./places/webdav";
 import { Playback } from "./playback/playback";
-import { clearDiscarded, eraser, removeMedia, type Erase, type RemoveLater } from "./recordings/erase";
+import { Discarded } from "./recordings/discarded";
+import { eraser, removeMedia, type Erase, type RemoveLater } from "./recordings/erase";
 import { Library } from "./recordings/library";
 import { Retention } from "./retention/retention";
 import { suppress, Suppressions } from "./editing/suppress";
@@ -139,6 +140,8 @@ export interface Runtime {
   pictures: Pictures;
   /** removes a recording for good, whoever asks */
   erase: Erase;
+  /** takes that were thrown away */
+  discarded: Discarded;
   viewers: Viewers;
   comments: Comments;
   commentPages: CommentPages;
@@ -237,8 +240,15 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
     for (const key of beyond) await storage.remove(key);
   };
   const folders = new Folders(db, channel);
-  const takes = new Takes(db, access, events, rooms, folders, (whole, transaction) =>
-    queue.follow(transaction, "take-ended", whole),
+  const playback = new Playback(db, storage, channel);
+  const takes = new Takes(
+    db,
+    access,
+    events,
+    rooms,
+    folders,
+    (whole, transaction) => queue.follow(transaction, "take-ended", whole),
+    (takeId) => playback.grew(takeId),
   );
   const streams = new Streams(db, channel, log);
   const metrics = new Metrics(db, () => streams.count);
@@ -283,13 +293,13 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
     await queue.cancel("film", { recordingId });
   };
   const removeLater: RemoveLater = (erased, transaction) => queue.follow(transaction, "erased", erased);
+  const discarded = new Discarded(db, storage, removeLater);
   const erase = eraser(db, storage, stopWork, removeLater);
   const leaving = new Leaving({ db, storage, access, account, sessions, workspaces, log, stopWork, removeLater });
   const library: Library = new Library(db, access, erase, async (recordingId) => {
     await sendings.tell(recordingId);
     await films.renew(recordingId);
   });
-  const playback = new Playback(db, storage, channel);
   const pictures = new Pictures(db);
   const films = new Films(
     { db, storage, playback, library, pictures, log },
@@ -363,7 +373,7 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
     "clear-deleted": async () => {
       await takes.endForgotten();
       await clearDeleted(db, erase);
-      await clearDiscarded(db, storage, removeLater, new Date(Date.now() - KEPT_MS));
+      await discarded.clear(new Date(Date.now() - KEPT_MS));
       await hooks.clear();
       await starts.clear();
     },
@@ -425,6 +435,7 @@ export async function openRuntime(settings: Settings, databaseUrl: string): Prom
     pictures,
     posters: new Posters(db, access, storage, makePosterLater),
     erase,
+    discarded,
     invites: new Invites(db, events, (recordingId) => access.changed(recordingId)),
     sayings: new Sayings({ viewers, comments, reactions, asks, limits }),
     inbox,

@@ -1,6 +1,7 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import { isRouteErrorResponse } from "react-router";
+import { CopyDetails } from "./CopyDetails";
 import { Notice } from "./Notice";
 
 /** What browsers throw where nothing answers, each in its own words (Fetch standard: a TypeError). */
@@ -43,9 +44,12 @@ export function Trouble({ error }: { error: unknown }) {
     <Notice
       title="This page did not open"
       action={
-        <Button variant="contained" href="">
-          Try again
-        </Button>
+        <Box sx={{ display: "flex", gap: 2, flexWrap: "wrap" }}>
+          <Button variant="contained" href="">
+            Try again
+          </Button>
+          <CopyDetails failed={error} />
+        </Box>
       }
     >
       Something went wrong on our side. Everything that was saved is still there.

@@ -17,6 +17,7 @@ import type { ShownComment } from "#server/answers/comments";
 import type { Draft } from "#server/editing/drafts";
 import type { Look } from "#server/editing/look";
 import type { Picture } from "#server/editing/pictures";
+import type { DiscardedTakes } from "#server/recordings/discarded";
 import type { Written } from "#server/recordings/library";
 import type { Playable } from "#server/playback/playback";
 import type { Chapter } from "#core/viewing/figures";
@@ -77,6 +78,7 @@ interface Props {
   /** on the source line */
   comments: ShownComment[];
   captions: Written["captions"];
+  discarded: DiscardedTakes | null;
 }
 
 /** Where an owner leaves out and puts back, sees it as it will be shown, and publishes it. */
@@ -93,7 +95,18 @@ export function EditPage(props: Props) {
     sender: presenter,
     createdAt,
   } = props;
-  const { recorded, kept, dress: published, takes, revision, draft, looks: first, comments, captions } = props;
+  const {
+    recorded,
+    kept,
+    dress: published,
+    takes,
+    revision,
+    draft,
+    looks: first,
+    comments,
+    captions,
+    discarded,
+  } = props;
   const [session] = useState(() => new EditSession(id, takes, draft, { kept, dress: published, revision }, sender(id)));
   const edit = useSyncExternalStore(session.subscribe, session.snapshot, session.snapshot);
   useEffect(() => {
@@ -327,6 +340,8 @@ export function EditPage(props: Props) {
           line={line}
           onDeed={(deed) => session.act(deed)}
           onSeek={(at) => player?.seek(at)}
+          id={id}
+          discarded={discarded}
           onBring={() => setBringing(order.shownAt(line.onFrame(player?.snapshot().time ?? 0)))}
         />
         {bringing !== null && (

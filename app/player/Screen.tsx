@@ -21,6 +21,7 @@ import { onPlayerKey, type KeyRow } from "./keys";
 import { KeysDialog } from "./KeysDialog";
 import type { Opening } from "./early";
 import type { Player } from "./player";
+import type { PlayerState } from "./player-state";
 import { usePlayerState } from "./usePlayer";
 import { Viewed, Zoomed } from "./Viewed";
 
@@ -373,7 +374,7 @@ function Over({
   covers,
   low,
 }: {
-  state: { started: boolean; waiting: boolean; problem: string | null; time: number; growing: boolean };
+  state: Pick<PlayerState, "started" | "waiting" | "problem" | "without" | "time" | "growing">;
   length: number;
   ready: boolean;
   onPlay: () => void;
@@ -407,7 +408,8 @@ function Over({
       </Box>
     );
   }
-  const words = state.problem ?? (state.waiting ? (state.growing ? "Waiting for the next seconds" : "Loading") : null);
+  const waiting = state.waiting ? (state.growing ? "Waiting for the next seconds" : "Loading") : null;
+  const words = state.problem ?? waiting ?? state.without;
   return (
     <Typography
       role="status"

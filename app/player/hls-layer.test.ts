@@ -106,13 +106,29 @@ describe("a layer by Media Source", () => {
   });
 
   it("repairs the decoder a few times, not for ever", () => {
-    const { hls, fail, said } = rig();
+    const { hls, fail, layer, said } = rig();
     for (let n = 0; n < 5; n++) fail(Hls.ErrorTypes.MEDIA_ERROR);
     expect(hls.recoverMediaError).toHaveBeenCalledTimes(3);
-    expect(said).toHaveLength(2);
+    expect([said.length, layer.lost]).toEqual([1, true]);
     vi.advanceTimersByTime(60_000);
     fail(Hls.ErrorTypes.MEDIA_ERROR);
-    expect(hls.recoverMediaError).toHaveBeenCalledTimes(4);
+    expect(hls.recoverMediaError).toHaveBeenCalledTimes(3);
+  });
+
+  it("repairs again what failed long ago", () => {
+    const { hls, fail, layer } = rig();
+    for (let n = 0; n < 6; n++) {
+      fail(Hls.ErrorTypes.MEDIA_ERROR);
+      vi.advanceTimersByTime(20_000);
+    }
+    expect([hls.recoverMediaError.mock.calls.length, layer.lost]).toEqual([6, false]);
+  });
+
+  it("repairs nothing where there is no device to sound at", () => {
+    const { hls, fail, layer, media } = rig();
+    media.error = { code: 3, message: "NS_ERROR_DOM_MEDIA_MEDIASINK_ERR (0x806e000b) - OnMediaSinkAudioError" };
+    fail(Hls.ErrorTypes.MEDIA_ERROR);
+    expect([hls.recoverMediaError.mock.calls.length, layer.lost]).toEqual([0, true]);
   });
 });
 

@@ -27,6 +27,7 @@ const GONE = new Set([403, 404, 410]);
 /** A layer by Media Source, with hls.js. */
 export class HlsLayer implements Layer {
   growing = true;
+  lost = false;
   #hls: Hls;
   #unfollow: () => void;
   #timer: ReturnType<typeof setTimeout> | undefined;
@@ -73,13 +74,23 @@ export class HlsLayer implements Layer {
   }
 
   #failed({ type, details, response }: ErrorData): void {
+    if (this.lost) return;
     if (response && response.code !== undefined && GONE.has(response.code)) return this.events.onFailed(TROUBLE.gone);
     if (type === Hls.ErrorTypes.NETWORK_ERROR) {
       this.events.onFailed(TROUBLE.offline);
       clearTimeout(this.#timer);
       this.#timer = setTimeout(this.#again, AGAIN_MS[Math.min(this.#failures++, AGAIN_MS.length - 1)]);
-    } else if (type === Hls.ErrorTypes.MEDIA_ERROR && this.#mayRepair()) this.#hls.recoverMediaError();
-    else this.events.onFailed(TROUBLE.unplayable(details));
+    } else if (type === Hls.ErrorTypes.MEDIA_ERROR && !this.#soundsNowhere() && this.#mayRepair())
+      this.#hls.recoverMediaError();
+    else {
+      this.lost = true;
+      this.events.onFailed(TROUBLE.unplayable(details));
+    }
+  }
+
+  /** Is there no device that it could sound at? Firefox says so (as it was seen there), and no repair finds one. */
+  #soundsNowhere(): boolean {
+    return /media\s?sink/i.test(this.media.error?.message ?? "");
   }
 
   #mayRepair(): boolean {

@@ -14,6 +14,8 @@ export interface Layer {
   readonly time: number;
   /** can it show the next moment at once? */
   readonly ready: boolean;
+  /** it can play no more here, whatever is done: the others go on without it */
+  readonly lost: boolean;
   /** where it ends as far as is known, in seconds; 0 while nothing is known */
   readonly end: number;
   destroy(): void;
@@ -41,6 +43,8 @@ export function follow(media: HTMLMediaElement, look: () => void): () => void {
 export const TROUBLE = {
   gone: "This recording cannot be opened any more. It may have been deleted, or is not shared now.",
   offline: "The connection was lost. Playing goes on when it is back.",
+  sound: "The sound cannot be played on this computer. The pictures play without it.",
+  picture: "One of the pictures cannot be played in this browser. The rest plays without it.",
   unplayable: (detail: string) => `This browser cannot play the recording (${detail}).`,
 };
 

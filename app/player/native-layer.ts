@@ -6,6 +6,7 @@ const NETWORK_ERROR = 2;
 
 /** A layer whose playlist the browser plays itself. */
 export class NativeLayer implements Layer {
+  lost = false;
   #unfollow: () => void;
   #timer: ReturnType<typeof setTimeout> | undefined;
 
@@ -55,8 +56,10 @@ export class NativeLayer implements Layer {
 
   #failed = (): void => {
     const { error } = this.media;
-    if (error?.code !== NETWORK_ERROR)
+    if (error?.code !== NETWORK_ERROR) {
+      this.lost = true;
       return this.events.onFailed(TROUBLE.unplayable(error?.message || "no reason given"));
+    }
     this.events.onFailed(TROUBLE.offline);
     const { currentTime } = this.media;
     this.#timer = setTimeout(() => this.#load(currentTime), AGAIN_MS);

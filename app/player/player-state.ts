@@ -22,6 +22,8 @@ export interface PlayerState {
   /** how often it was moved to another moment, so that skipping can be told from playing */
   seeks: number;
   problem: string | null;
+  /** what it plays without, because it cannot be played here; in words */
+  without: string | null;
 }
 
 /** Before there is a player. */
@@ -40,4 +42,5 @@ export const IDLE: PlayerState = {
   started: false,
   seeks: 0,
   problem: null,
+  without: null,
 };

@@ -28,6 +28,7 @@ class Media extends EventTarget {
 
 class FakeLayer implements Layer {
   growing = false;
+  lost = false;
   constructor(
     readonly media: HTMLMediaElement,
     readonly events: LayerEvents,
@@ -328,6 +329,26 @@ describe("a player of layers", () => {
     expect([lead.volume, lead.muted, camera.muted]).toEqual([0.4, false, true]);
     player.setMuted(true);
     expect(lead.muted).toBe(true);
+  });
+
+  it("plays on without a layer that cannot be played, says so once, and fails where none can be", () => {
+    const { player, lead, camera, layers, go } = rig();
+    player.play();
+    go(1);
+    // The voice, which gave the pace, has nowhere to sound.
+    lead.readyState = 1;
+    layers[0]!.lost = true;
+    layers[0]!.events.onFailed("no device");
+    go(3);
+    expect(camera.currentTime).toBeGreaterThan(3.5);
+    expect(player.snapshot()).toMatchObject({ playing: true, waiting: false, problem: null });
+    expect(player.snapshot().time).toBe(Math.round(camera.currentTime * 1e6));
+    expect(player.snapshot().without).toContain("cannot be played");
+    go(60);
+    expect(player.snapshot()).toMatchObject({ ended: true, duration: 60_000_000 });
+    layers[1]!.lost = true;
+    layers[1]!.events.onFailed("no decoder");
+    expect(player.snapshot().problem).toBe("no decoder");
   });
 
   it("says so when the browser wants a press first", async () => {

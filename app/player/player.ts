@@ -2,7 +2,7 @@ import { correct } from "#core/sync/correction";
 import { Watchable } from "#core/state/watchable";
 import { fromSeconds, toSeconds, type Micros } from "#core/time/micros";
 import type { Range } from "#core/time/ranges";
-import { acrossHole, type Layer } from "./layer";
+import { acrossHole, TROUBLE, type Layer } from "./layer";
 import { openLayer, type OpenLayer } from "./open-layer";
 import { IDLE, type PlayerState } from "./player-state";
 
@@ -50,7 +50,7 @@ export class Player extends Watchable<PlayerState> {
     super({ ...IDLE, growing: true });
     this.url = sources[0]!.url;
     this.#urls = sources.map(({ url }) => url);
-    const events = { onChange: () => this.#look(), onFailed: (problem: string) => this.set({ problem }) };
+    const events = { onChange: () => this.#look(), onFailed: (problem: string) => this.#failed(problem) };
     for (const { media, url, spans } of sources) {
       const layer = open(media, url, toSeconds(placeIn(spans, start)), events);
       this.#layers.push(layer);
@@ -198,7 +198,7 @@ export class Player extends Watchable<PlayerState> {
     const at = toSeconds(this.snapshot().time);
     const [pacer = last, ...followers] = this.#layers.filter((layer) => {
       const { media, end, growing } = layer;
-      if (media.error !== null) return false;
+      if (media.error !== null || layer.lost) return false;
       if (!isThere(this.#spans.get(layer), this.snapshot().time)) return false;
       if (end === 0) return true;
       // Of a take that still grows, a layer far behind the others gets no more: its camera was lost. Should more come
@@ -233,7 +233,10 @@ export class Player extends Watchable<PlayerState> {
 
   /** The layer that ends last. */
   #last(): Layer {
-    return this.#layers.reduce((last, layer) => (this.#endOf(layer) > this.#endOf(last) ? layer : last));
+    const there = this.#layers.filter((layer) => !layer.lost);
+    return (there.length > 0 ? there : this.#layers).reduce((last, layer) =>
+      this.#endOf(layer) > this.#endOf(last) ? layer : last,
+    );
   }
 
   /** Where a layer has its last moment, in seconds: what is withheld of it after that never comes. */
@@ -248,7 +251,7 @@ export class Player extends Watchable<PlayerState> {
     const last = this.#last();
     const { pacer } = this.#going();
     const { buffered, seeking, currentTime } = pacer.media;
-    const growing = this.#layers.some((layer) => layer.growing && layer.media.error === null);
+    const growing = this.#layers.some((layer) => layer.growing && layer.media.error === null && !layer.lost);
     const ended = last.media.ended && !growing;
     this.set({
       time: this.#aligning && seeking ? this.snapshot().time : fromSeconds(currentTime),
@@ -258,6 +261,15 @@ export class Player extends Watchable<PlayerState> {
       ended,
       ...(ended && { playing: false, waiting: false }),
     });
+  }
+
+  /** One layer cannot go on. Where it never can, the others do. */
+  #failed(problem: string): void {
+    const lost = this.#layers.filter((layer) => layer.lost);
+    if (lost.length === 0 || lost.length === this.#layers.length) return this.set({ problem });
+    const isSound = lost.some(({ media }) => !(media instanceof HTMLVideoElement));
+    this.set({ without: isSound ? TROUBLE.sound : TROUBLE.picture });
+    this.#step();
   }
 
   #applySound(): void {

@@ -1,6 +1,7 @@
 import Alert from "@mui/material/Alert";
 import type { RecorderState } from "#capture/recorder-state";
 import type { SoundAlarm } from "#core/audio/hearing";
+import { CopyDetails } from "../components/CopyDetails";
 import { saidBytes } from "../components/saidBytes";
 
 interface Props {
@@ -45,7 +46,7 @@ export function Alerts({ state: { phase, problem, lost, slowed, muted }, lack, a
   return (
     <>
       {problem && (
-        <Alert severity="error" role="alert">
+        <Alert severity="error" role="alert" action={<CopyDetails />}>
           {problem}
         </Alert>
       )}

@@ -7,6 +7,7 @@ import type { Resting } from "#capture/outbox/outbox";
 import type { Hold } from "#capture/outbox/answer";
 import type { SendState } from "#capture/outbox/sender";
 import type { KeptTake } from "#capture/outbox/store";
+import { CopyDetails } from "../components/CopyDetails";
 import { When } from "../components/When";
 import { saidBytes } from "../components/saidBytes";
 import { theOutbox, useOutbox } from "./outbox";
@@ -111,6 +112,7 @@ function OnItsWay({ take, state }: Sending) {
           Try now
         </Button>
       )}
+      {(state.hold === "refused" || state.hold === "storage" || take.endsBefore) && <CopyDetails />}
       {take.expected && <Play take={take} />}
       {(state.hold === "refused" || (take.expected && state.hold)) && <ThrowAway take={take} />}
     </Line>

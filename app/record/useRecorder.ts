@@ -3,6 +3,7 @@ import { useEffect, useSyncExternalStore } from "react";
 import type { RecorderState } from "#capture/recorder-state";
 import { Recorder } from "#capture/recorder";
 import { starter } from "#capture/start-take";
+import { noted, noteRecorder } from "./diary";
 import { theOutbox } from "./outbox";
 import { tab } from "./tab";
 
@@ -18,7 +19,8 @@ export function useRecorder(): Recorder | null {
   const { recorder } = useSyncExternalStore(tab.subscribe, tab.snapshot, tab.snapshot);
   useEffect(() => {
     if (tab.snapshot().recorder) return;
-    const made = new Recorder({ outbox: theOutbox(), startTake: starter(patientFetch) });
+    const made = new Recorder({ outbox: theOutbox(), startTake: starter(noted(patientFetch)) });
+    noteRecorder(made);
     window.clearNodRecorder = made;
     tab.tell({ recorder: made });
   }, []);

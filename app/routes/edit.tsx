@@ -28,13 +28,14 @@ export async function loader({ context, request, params }: Route.LoaderArgs) {
   const about = { id, token, title, hasPoster, sender, createdAt, chapters, proposedChapters, posterAt, posterOwn };
   if (!whole || lengthOf(takes) === 0) return { ...about, edit: null };
   await orNotFound(runtime.editing.recorded(id));
-  const [recorded, draft, looks, comments] = await Promise.all([
+  const [recorded, draft, looks, comments, discarded] = await Promise.all([
     runtime.playback.recorded(id),
     runtime.drafts.of(id),
     runtime.looks.of(id),
     runtime.comments.recorded(id),
+    runtime.discarded.of(id),
   ]);
-  const edit = recorded && { recorded, kept, dress, takes, revision, draft, looks, comments, captions };
+  const edit = recorded && { recorded, kept, dress, takes, revision, draft, looks, comments, captions, discarded };
   return { ...about, edit };
 }
 

@@ -57,6 +57,7 @@ const form = Joi.object({
       "consent",
       "spare",
       "end-take",
+      "erase-discarded",
     )
     .required(),
   title: Joi.when("do", { is: "rename", then: titleField }),
@@ -122,6 +123,9 @@ export async function action({ context, request, params }: Route.ActionArgs) {
     if (value.do === "spare") await library.spare(member, params.id, value.spared);
     if (value.do === "end-take") {
       await runtime.takes.endHere((await ownFigures(app, member, params.id)).id);
+    }
+    if (value.do === "erase-discarded") {
+      await runtime.discarded.clear(new Date(), (await ownFigures(app, member, params.id)).id);
     }
     if (value.do === "delete") await library.delete(member, params.id);
     if (value.do === "restore") await library.restore(member, params.id);

@@ -4,15 +4,13 @@ import type { Micros } from "#core/time/micros";
 import { useReact } from "../answers/ReactionBar";
 import { useAnswers } from "../answers/useAnswers";
 import type { Me } from "../answers/store";
-import { useRefresh } from "../components/useRefresh";
 import { useMusic } from "../player/useMusic";
 import { useMovesOver } from "../player/useMovesOver";
 import { usePlayer } from "../player/usePlayer";
 import { usePlayerFirst } from "../player/usePlayerFirst";
 import { useReporter } from "../player/useReporter";
 import type { Shown } from "../services/shown.server";
-
-const AGAIN_MS = 2_000;
+import { useGrowth } from "./useGrowth";
 
 interface As {
   onPeople?: () => void;
@@ -24,7 +22,7 @@ interface As {
 export function useWatching(shown: Shown, { onPeople = NOTHING, stranger = null, listens = true }: As) {
   const { token, playable, served } = shown;
   const unfinished = playable?.state !== "complete";
-  useRefresh(unfinished, AGAIN_MS);
+  useGrowth(token, playable?.growth ?? "", unfinished);
   usePlayerFirst();
   const { store, state } = useAnswers(token, served, onPeople, stranger, listens);
   const opening = {

@@ -2,7 +2,7 @@ import { AudioSample } from "mediabunny";
 import { ArrivalOffset } from "#core/audio/arrival";
 import { place } from "#core/audio/continuity";
 import { amplify } from "#core/audio/gain";
-import { interleave } from "#core/audio/interleave";
+import { Interleaver } from "#core/audio/interleave";
 import { VoiceMemory, type Remembered } from "#core/audio/voice-memory";
 import type { Micros } from "#core/time/micros";
 import { sharedNow, type SourceClock } from "../clock";
@@ -37,6 +37,7 @@ export class SoundTrack {
   #encoder: SoundEncoder | null = null;
   #segmenter: Segmenter | null = null;
   #channels: number;
+  #interleaver: Interleaver;
   #written = 0;
   #offset = new ArrivalOffset();
   #known: Micros = 0;
@@ -60,6 +61,7 @@ export class SoundTrack {
     private readonly onError: (error: unknown) => void,
   ) {
     this.#channels = source.kind === "sound" ? 2 : 1;
+    this.#interleaver = new Interleaver(RATE, this.#channels);
     if (source.kind === "microphone") this.#memory = new VoiceMemory(REMEMBERED_SECONDS);
     this.#gain = this.#gainBefore = source.gain;
     this.#reader = source.blocks.getReader();
@@ -117,7 +119,7 @@ export class SoundTrack {
     // Nobody knows where those that are held belong; they are the few that came before the device told its time.
     if (this.#held && this.#offset.stepsBack(end)) this.#held = [];
     this.#known = this.#offset.next(now, end);
-    const block = { timestamp: data.timestamp, samples: samplesOf(data, this.#channels) };
+    const block = { timestamp: data.timestamp, samples: this.#interleaver.next(planesOf(data), data.sampleRate) };
     amplify(block.samples, this.#gain, this.#gainBefore);
     this.#gainBefore = this.#gain;
     if (!this.#held) return this.#put(block);
@@ -139,6 +141,7 @@ export class SoundTrack {
 
   /** What comes next is placed by where the device's time lies then. */
   settleAnew(): void {
+    this.#interleaver.forget();
     if (this.#held?.length === 0) return;
     // What was said just before the pause belongs before it.
     this.#settle();
@@ -219,11 +222,9 @@ export class SoundTrack {
   }
 }
 
-function samplesOf(data: AudioData, channels: number): Float32Array<ArrayBuffer> {
-  const planes = Array.from({ length: data.numberOfChannels }, (_, planeIndex) => {
+const planesOf = (data: AudioData): Float32Array[] =>
+  Array.from({ length: data.numberOfChannels }, (_, planeIndex) => {
     const plane = new Float32Array(data.numberOfFrames);
     data.copyTo(plane, { planeIndex, format: "f32-planar" });
     return plane;
   });
-  return interleave(planes, data.sampleRate, RATE, channels);
-}

@@ -26,7 +26,9 @@ export const patientFetch: Fetch = (url, { method = "GET", body, headers, signal
       const { status } = request;
       // As the Fetch standard has it: these have no body.
       const bytes = [204, 205, 304].includes(status) ? null : (request.response as ArrayBuffer);
-      answered(new Response(bytes, { status, statusText: request.statusText }));
+      const id = request.getResponseHeader("request-id");
+      const told = new Headers(id === null ? [] : [["request-id", id]]);
+      answered(new Response(bytes, { status, statusText: request.statusText, headers: told }));
     };
     const none = () => lost(new TypeError(`No answer came from ${url}.`));
     request.onerror = none;

@@ -48,8 +48,7 @@ const LONGEST_US = 30 * SECOND;
 
 /**
  * Takes in the init and media segments of takes. Everything is checked first, then the bytes are made durable, then the
- * row
- * is committed, and only then is it acknowledged. Asking again with the same bytes is always fine.
+ * row is committed, and only then is it acknowledged. Asking again with the same bytes is always fine.
  */
 export class Ingest {
   #tracks = new LRUCache<string, KnownTrack>({ max: 20_000 });
@@ -149,7 +148,9 @@ export class Ingest {
       column("key"),
     ]);
     const taken = new Set(inserted.map((row) => row.key));
-    await this.takes.completeWhole([...new Set(rows.filter((row) => taken.has(row.key)).map((row) => row.takeId))]);
+    const takeIds = [...new Set(rows.filter((row) => taken.has(row.key)).map((row) => row.takeId))];
+    await this.takes.completeWhole(takeIds);
+    takeIds.forEach(this.takes.grew);
     // Of the same bytes sent twice at once, one was taken and the other is known.
     return rows.map((row) => taken.delete(row.key));
   }

@@ -12,7 +12,6 @@ import type { SignedIn } from "../accounts/sessions";
 import type { Runtime } from "../runtime";
 import type { Storage } from "../storage/storage";
 import { fileName } from "../http/file-name";
-import { clearDiscarded } from "../recordings/erase";
 import { archiveOf, type ArchiveFile } from "./archive";
 import { Everything } from "./everything";
 
@@ -189,11 +188,15 @@ describe("everything of somebody", () => {
       return keys.length;
     };
     const bytes = async () => (await runtime.db.models.Take.findByPk(takeId))!.bytes;
-    const nothing = () => Promise.resolve();
-    await clearDiscarded(runtime.db, runtime.storage, nothing, new Date(Date.now() - 60_000));
+    await runtime.discarded.clear(new Date(Date.now() - 60_000));
     expect([(await stored()) > 0, (await bytes())! > 0]).toEqual([true, true]);
-    await clearDiscarded(runtime.db, runtime.storage, nothing, new Date(Date.now() + 60_000));
+    // At once, where its sender says so; of another recording nothing goes.
+    expect(await runtime.discarded.of(recordingId)).toMatchObject({ count: 1 });
+    await runtime.discarded.clear(new Date(Date.now() + 60_000), crypto.randomUUID());
+    expect(await bytes()).toBeGreaterThan(0);
+    await runtime.discarded.clear(new Date(Date.now() + 60_000), recordingId);
     expect([await stored(), await bytes()]).toEqual([0, 0]);
+    expect(await runtime.discarded.of(recordingId)).toBeNull();
     expect((await runtime.editing.stretches(recordingId)).takes).toHaveLength(1);
   });
 

@@ -9,7 +9,7 @@ import { posterFile } from "./poster-file";
 import type { Database } from "../database/connection";
 
 const FILE = String.raw`(?:([\w-]+)\.m3u8|([\w-]+)\/([\w.-]+))`;
-const WATCHED = new RegExp(String.raw`^\/w\/([\w-]+)\/(?:poster\.jpg|r([1-9]\d{0,5})\/${FILE})$`);
+const WATCHED = new RegExp(String.raw`^\/w\/([\w-]+)\/(?:poster\.jpg|growth|r([1-9]\d{0,5})\/${FILE})$`);
 const RECORDED = new RegExp(String.raw`^\/recordings\/([\da-f-]{36})\/(recorded)\/${FILE}$`);
 
 /** Is this address for the handler, rather than for a page? */
@@ -18,7 +18,7 @@ export const isMediaPath = (path: string) => WATCHED.test(path) || RECORDED.test
 /**
  * `GET /w/<token>/r<revision>/<playlist>.m3u8`, `…/<track>/<file>`, `/w/<token>/poster.jpg`: every answer, every byte
  * of it, is for a person who may watch. `/recordings/<id>/recorded/…`: the same of all that was recorded, for a person
- * who may change what is shown of it.
+ * who may change what is shown of it. `GET /w/<token>/growth`: whether a page shows it as it is.
  */
 export function mediaHandler(parts: { playback: Playback; access: AccessFacts; db: Database }) {
   return async (req: IncomingMessage, res: ServerResponse, path: string, subject: Subject): Promise<void> => {
@@ -30,6 +30,11 @@ export function mediaHandler(parts: { playback: Playback; access: AccessFacts; d
     const recording = await (recorded
       ? parts.access.requireById(subject, "change", of!)
       : parts.access.require(subject, "watch", of!));
+    if (path.endsWith("/growth")) {
+      const growth = await parts.playback.growth(recording.id);
+      res.writeHead(200, { "content-type": "text/plain; charset=utf-8", "cache-control": "no-store" });
+      return void res.end(req.method === "HEAD" ? undefined : growth);
+    }
     const which = recorded ? "recorded" : Number(revision);
     if (playlist) {
       const text = await parts.playback.playlist(recording.id, which, playlist);

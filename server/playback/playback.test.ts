@@ -95,6 +95,61 @@ describe("playlists from the database", () => {
   });
 });
 
+describe("what a page asks for while it grows", () => {
+  it("changes with what is shown, and is what the page was loaded with", async () => {
+    const screen = makeTrack("screen", SECONDS);
+    const voice = makeTrack("microphone", SECONDS);
+    const live = await runtime.takes.start(orla, { source: "screen", title: "Growing", audience: "owner" });
+    const send = async (name: "screen" | "microphone", { init, segments }: typeof screen, n: number) => {
+      await runtime.ingest.putInit(live.takeId, name, Buffer.from(init), sha256(init));
+      const bytes = Buffer.from(segments[n - 1]!);
+      await runtime.ingest.putSegment(live.takeId, name, n, bytes, sha256(bytes));
+    };
+    // What another process takes in is seen here within half a second.
+    const growth = async () => {
+      const of = await runtime.playback.playable(live.recordingId, live.token);
+      await expect.poll(() => runtime.playback.growth(live.recordingId), { timeout: 2_000 }).toBe(of?.growth ?? "");
+      return of?.growth ?? "";
+    };
+    const all = [await growth()];
+    await send("screen", screen, 1);
+    all.push(await growth());
+    await send("screen", screen, 2);
+    all.push(await growth());
+    await send("microphone", voice, 1);
+    all.push(await growth());
+    await runtime.takes.note(live.takeId, { paused: true });
+    all.push(await growth());
+    await runtime.takes.finish(live.takeId, { expected: { screen: 2, microphone: 1 } });
+    all.push(await growth());
+    expect(all).toEqual([
+      "",
+      "1 recording  screen",
+      "1 recording  screen",
+      "1 recording  microphone screen",
+      "1 recording paused microphone screen",
+      "1 complete  microphone screen",
+    ]);
+  });
+
+  it("is read once for all who ask at once, and anew when something has come in", async () => {
+    const { init, segments } = makeTrack("screen", SECONDS);
+    const live = await runtime.takes.start(orla, { source: "screen", title: "Growing", audience: "owner" });
+    await runtime.ingest.putInit(live.takeId, "screen", Buffer.from(init), sha256(init));
+    const send = (n: number) =>
+      runtime.ingest.putSegment(live.takeId, "screen", n, Buffer.from(segments[n - 1]!), sha256(segments[n - 1]!));
+    const list = () => runtime.playback.playlist(live.recordingId, 1, "screen");
+    await send(1);
+    await list();
+    const rows = vi.spyOn(runtime.db, "rows");
+    await Promise.all(Array.from({ length: 50 }, list));
+    expect(rows).not.toHaveBeenCalled();
+    rows.mockRestore();
+    await send(2);
+    expect(await list()).toContain("screen/2.m4s");
+  });
+});
+
 describe("media bytes", () => {
   it("follow RFC 9110: entity tags and ranges", async () => {
     const whole = await get("r1/screen/1.m4s");
@@ -121,7 +176,7 @@ describe("media bytes", () => {
 });
 
 describe("who gets them", () => {
-  const PATHS = ["r1/main.m3u8", "r1/screen.m3u8", "r1/screen/init.mp4", "r1/screen/1.m4s", "poster.jpg"];
+  const PATHS = ["r1/main.m3u8", "r1/screen.m3u8", "r1/screen/init.mp4", "r1/screen/1.m4s", "growth", "poster.jpg"];
   const statuses = async (person: string) => [
     ...new Set(await Promise.all(PATHS.map(async (p) => (await get(p, person)).status))),
   ];

@@ -60,6 +60,8 @@ export interface Playable {
   /** under all of it, and where it is low because somebody speaks, in shown time */
   music: (Music & { speech: Range[] }) | null;
   durationUs: number;
+  /** changes with what a page shows of it while it grows, but for its length */
+  growth: string;
   /** shape of the main picture, for the page to keep its place; null for sound alone */
   frame: { width: number; height: number } | null;
 }
@@ -69,6 +71,8 @@ interface PublishedRow {
   number: number;
   recipe: unknown;
   closedUs: Micros;
+  /** of which it shows all that comes; null for what was published of whole takes */
+  takeId: string | null;
   /** of the first take, and of all */
   source: TakeSource;
   sources: TakeSource[];
@@ -91,8 +95,8 @@ interface KnownSegment {
 interface KnownRevision {
   id: string;
   number: number;
-  /** is there more to come? */
-  grows: boolean;
+  /** of which more is to come; null for none */
+  grows: string | null;
   /** by the names of the tracks */
   pieces: Map<string, KnownPiece[]>;
   /** when something is seen of those that are not seen all the time: the rest of them is withheld */
@@ -103,6 +107,8 @@ interface KnownRevision {
 export type MediaFile = { key: string; etag: string; type: string; shift: number };
 
 const KNOWN_SECONDS = 2;
+/** What grows is read once for all who ask within so long; where it grows here, that is known at once. ms */
+const GROWING_MS = 500;
 /** The number of the revision that is everything as it was recorded. */
 const RECORDED = 0;
 const recordedOf = (recordingId: string) => `${recordingId} as recorded`;
@@ -117,6 +123,10 @@ export class Playback {
   #generation = 0;
   /** What is complete is written once: an hour has 1,800 lines, and a class opens a link at once. */
   #playlists = new LRUCache<string, string>({ maxSize: 32 * 1024 * 1024, sizeCalculation: (text) => text.length });
+  /** of what grows: playlists that are being written, or just were, and what pages ask for over and over */
+  #growing = new LRUCache<string, Promise<unknown>>({ max: 5_000, ttl: GROWING_MS });
+  /** how often something came in here, by take */
+  #grown = new LRUCache<string, number>({ max: 20_000 });
   #segments = new LRUCache<string, KnownSegment>({ max: 200_000 });
   /** Segments asked for over and over, as when a link has just been sent round. */
   #bytes = new LRUCache<string, Buffer>({
@@ -137,6 +147,22 @@ export class Playback {
         this.#forget(() => [id, recordedOf(id)].forEach((name) => this.#revisions.delete(name)));
     });
     channel.on("resumed", () => this.#forget(() => this.#revisions.clear()));
+  }
+
+  /** Something of a take has come in, or it has ended: what was written of it before is not all any more. */
+  grew(takeId: string): void {
+    this.#grown.set(takeId, (this.#grown.get(takeId) ?? 0) + 1);
+  }
+
+  /**
+   * What changes with what a page shows of a recording while it grows, in a few bytes; as `Playable` has it, and empty
+   * while nothing has arrived. Whoever has another one loads their page anew.
+   */
+  growth(recordingId: string): Promise<string> {
+    return this.#once(`growth ${recordingId}`, async () => {
+      const [row] = await this.db.rows<PublishedRow>(PUBLISHED, [recordingId, null]);
+      return row ? growthOf(row, await this.db.rows<{ name: TrackName }>(TRACKS_HERE, [row.id])) : "";
+    });
   }
 
   /** What can be played of the published revision; null while nothing has arrived yet. */
@@ -217,6 +243,7 @@ export class Playback {
         ...tracks.filter((t) => atOnce(t.name)).map((t) => `${base}/${t.name}/1.m4s`),
       ],
       durationUs: Math.max(row.closedUs, ...tracks.map((t) => t.endUs)),
+      growth: growthOf(row, tracks),
       frame,
     };
   }
@@ -230,14 +257,27 @@ export class Playback {
       });
       return this.#main(picture ?? null, voice ?? null);
     }
-    const { id, seen } = await this.#find(recordingId, revision, (known) => known.pieces.has(name) && known);
+    const { id, seen, grows } = await this.#find(recordingId, revision, (known) => known.pieces.has(name) && known);
     const times = seen.get(name);
     const called = `${id} ${name} ${JSON.stringify(times)}`;
     const known = this.#playlists.get(called);
     if (known) return known;
-    const { text, complete } = await mediaPlaylist(this.db, id, name, (shown) => isSeenIn(times, shown));
+    const write = () => mediaPlaylist(this.db, id, name, (shown) => isSeenIn(times, shown));
+    const { text, complete } = await (grows
+      ? this.#once(`${called} ${grows} ${this.#grown.get(grows) ?? 0}`, write)
+      : write());
     if (complete) this.#playlists.set(called, text);
     return text;
+  }
+
+  /** The same for all who ask at once, or just after: a class that watches while it is recorded asks all the time. */
+  #once<T>(called: string, read: () => Promise<T>): Promise<T> {
+    const known = this.#growing.get(called) as Promise<T> | undefined;
+    if (known) return known;
+    const reading = read();
+    this.#growing.set(called, reading);
+    reading.catch(() => this.#growing.delete(called));
+    return reading;
   }
 
   /** A segment or init segment, only as part of the published revision. @throws {Problem} 404 */
@@ -365,7 +405,7 @@ export class Playback {
         piecesOf(this.db, row.id),
         withholds(row) ? this.#whenSeen(recordingId, row) : NOTHING_WITHHELD,
       ]);
-      known = { id: row.id, number: row.number, grows: row.state !== "complete", pieces, seen };
+      known = { id: row.id, number: row.number, grows: row.state === "complete" ? null : row.takeId, pieces, seen };
       if (generation === this.#generation) this.#revisions.set(name, known);
     }
     if (known.number !== number) throw notFound();
@@ -380,6 +420,14 @@ const mainOf = <T>(has: ReadonlyMap<string, T>) => ({
   picture: has.get("screen") ?? has.get("camera"),
   voice: has.get("microphone") ?? has.get("sound"),
 });
+
+/** Empty while there is no picture or sound yet that leads, so that nothing can be played. */
+function growthOf({ number, state, paused, sources }: PublishedRow, tracks: readonly { name: TrackName }[]): string {
+  const names = tracks.map(({ name }) => name);
+  const has = new Map(names.map((name) => [name, name]));
+  if (!leadOf(sources, state === "complete" || sources.length > 1, has)) return "";
+  return [number, state, paused ? "paused" : "", ...names].join(" ");
+}
 
 const sizeOf = ({ type, width = 0, height = 0 }: InitInfo) => type === "video" && { size: { width, height } };
 

@@ -2,7 +2,7 @@
  * Revision $2 of recording $1, or its published one: that is its newest, with the take that it shows as that grows.
  */
 export const PUBLISHED = /* sql */ `
-select v.id, v.number, v.recipe, v.closed_us as "closedUs", s.source,
+select v.id, v.number, v.recipe, v.closed_us as "closedUs", v.grows as "takeId", s.source,
        coalesce(t.state, 'complete') as state, coalesce(t.paused, false) as paused, s.sources
   from revisions v
   left join takes t on t.id = v.grows

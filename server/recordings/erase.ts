@@ -1,7 +1,7 @@
 import type { Transaction } from "sequelize";
 import type { Database } from "../database/connection";
 import type { Take } from "../database/models/recordings";
-import { DISCARDED_TAKES, EMPTY_TAKE, MEDIA_OF_NOBODY } from "./sql";
+import { MEDIA_OF_NOBODY } from "./sql";
 import type { Storage } from "../storage/storage";
 
 /** Removes a recording for good: its rows, and every object of it. */
@@ -39,18 +39,6 @@ export async function removeMedia(
   const free = await db.rows<{ id: string }>(MEDIA_OF_NOBODY, [parts]);
   for (const { id } of free) await storage.removeAll(`takes/${id}`);
   for (const id of recordingIds) for (const made of ["posters", "films"]) await storage.removeAll(`${made}/${id}`);
-}
-
-/** Takes that were thrown away as long ago as all that is deleted is kept: what was recorded of them goes. */
-export async function clearDiscarded(db: Database, storage: Storage, later: RemoveLater, before: Date): Promise<void> {
-  for (const take of await db.rows<Erased["takes"][number]>(DISCARDED_TAKES, [before])) {
-    const erased = { recordingIds: [], takes: [take] };
-    await db.sequelize.transaction(async (transaction) => {
-      await db.rows(EMPTY_TAKE, [take.id], transaction);
-      await later(erased, transaction);
-    });
-    await removeMedia({ db, storage }, erased);
-  }
 }
 
 /**

@@ -182,9 +182,15 @@ update recordings set description = $2::text, tags = $3::text[]
  where id = $1 and ((description, tags) = ($2::text, $3::text[]) or (description, tags) = ($4::text, $5::text[]))
  returning id`;
 
-/** Takes that were thrown away before $1 and of which something is still here. */
+/** Takes that were thrown away before $1 and of which something is still here; of recording $2, or of all. */
 export const DISCARDED_TAKES = /* sql */ `
-select id, media_of as "mediaOf" from takes where discarded_at < $1 and bytes is distinct from 0 limit 500`;
+select id, media_of as "mediaOf" from takes
+ where discarded_at < $1 and bytes is distinct from 0 and ($2::uuid is null or recording_id = $2) limit 500`;
+
+/** How many there are of recording $1, and when the first of them was thrown away. */
+export const DISCARDED_OF = /* sql */ `
+select count(*)::int as count, min(discarded_at) as since from takes
+ where recording_id = $1 and discarded_at is not null and bytes is distinct from 0`;
 
 /** Nothing of what was recorded in take $1 is here any more. */
 export const EMPTY_TAKE = /* sql */ `

@@ -132,6 +132,8 @@ export class Takes {
     private readonly folders: Pick<Folders, "takesIn" | "hold">,
     /** asks for what follows from the end of a take, in the transaction that closes it */
     private readonly ended: (whole: WholeTake, transaction: Transaction) => Promise<void>,
+    /** told that something of a take has come in here, or that it has ended */
+    readonly grew: (takeId: string) => void,
   ) {}
 
   /**
@@ -230,7 +232,9 @@ export class Takes {
    */
   async finish(takeId: string, { expected }: { expected: Expected }): Promise<TakeState> {
     await this.db.rows(STOP_TAKE, [takeId, JSON.stringify(expected)]);
-    return (await this.#completeIfWhole(takeId)) ? { state: "complete", missing: 0 } : this.state(takeId);
+    const isWhole = await this.#completeIfWhole(takeId);
+    this.grew(takeId);
+    return isWhole ? { state: "complete", missing: 0 } : this.state(takeId);
   }
 
   /**
