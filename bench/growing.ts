@@ -53,15 +53,16 @@ export async function growing(rig: Rig): Promise<Figure[]> {
   let over = false;
   const record = async () => {
     for (const end = performance.now() + LOOKED_AT * 1000; performance.now() < end;) {
-      number++;
+      const next = number + 1;
       for (const [kind, what] of Object.entries(TRACKS) as [TrackKind, MadeKind][]) {
         const { init, segments } = makeTrack(what, 20);
-        const which = (number - 1) % (segments.length - 1);
-        const ticks = (number - 1 - which) * SEGMENT * readInit(init).timescale;
-        const answer = await rig.put(`/ingest/${takeId}/${kind}/${number}`, retime(segments[which]!, ticks));
-        if (!answer.ok) refused.push(`${kind} ${number}: ${answer.status}`);
+        const which = (next - 1) % (segments.length - 1);
+        const ticks = (next - 1 - which) * SEGMENT * readInit(init).timescale;
+        const answer = await rig.put(`/ingest/${takeId}/${kind}/${next}`, retime(segments[which]!, ticks));
+        if (!answer.ok) refused.push(`${kind} ${next}: ${answer.status}`);
       }
-      await new Promise((next) => setTimeout(next, SEGMENT * 1000));
+      number = next;
+      await new Promise((then) => setTimeout(then, SEGMENT * 1000));
     }
     over = true;
   };

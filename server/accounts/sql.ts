@@ -59,11 +59,15 @@ export const PUT_UNDO = /* sql */ `
 insert into proofs (person_id, kind, hash, address, ends_at)
 values ($1, 'undo', $2, $3, now() + make_interval(days => $4)) returning person_id`;
 
-/** A letter to $2 with hash $1 starts an account, for $3 minutes. Nothing where $4 went there within an hour. */
+/**
+ * A letter to $2 with hash $1 starts an account, for $3 minutes. Nothing where $4 went there within an hour, or $5 within
+ * a day.
+ */
 export const PUT_START = /* sql */ `
 insert into starts (hash, email, ends_at)
 select $1, $2, now() + make_interval(mins => $3)
  where (select count(*) from starts where email = $2 and made_at > now() - interval '1 hour') < $4::int
+   and (select count(*) from starts where email = $2 and made_at > now() - interval '1 day') < $5::int
 returning email`;
 
 /** To which address the letter with hash $1 went, while it starts something. */
@@ -73,7 +77,7 @@ export const START = /* sql */ `select email from starts where hash = $1 and end
 export const USE_START = /* sql */ `delete from starts where hash = $1 and ends_at > now() returning email`;
 
 /** Letters that have started nothing. */
-export const CLEAR_STARTS = /* sql */ `delete from starts where ends_at < now() - interval '1 hour' returning email`;
+export const CLEAR_STARTS = /* sql */ `delete from starts where ends_at < now() - interval '1 day' returning email`;
 
 /** What acts for person $1 besides themselves: what it is, its id, what it is called, and when it was made. */
 export const ACCESSES = /* sql */ `

@@ -12,8 +12,8 @@ import { CLEAR_STARTS, PUT_START, START, USE_START } from "./sql";
 
 /** So long the link in a letter is open, in minutes. */
 const MINUTES = 24 * 60;
-/** So many letters go to one address within an hour, whoever asks. */
-const MOST_LETTERS = 3;
+/** So many letters go to one address within an hour, and within a day, whoever asks. */
+const MOST_LETTERS = { hour: 3, day: 6 };
 
 /** What is asked before the letter, and by it. */
 export const startForm = Joi.object({ email: emailField });
@@ -82,7 +82,7 @@ export class Starts {
   async #mail(email: string, to: string): Promise<void> {
     const { db, post } = this.parts;
     const token = nanoid(32);
-    const put = await db.rows(PUT_START, [this.#hash(token), email, MINUTES, MOST_LETTERS]);
+    const put = await db.rows(PUT_START, [this.#hash(token), email, MINUTES, MOST_LETTERS.hour, MOST_LETTERS.day]);
     if (put.length === 0) return;
     const person = await db.models.Person.findOne({ where: { email }, attributes: ["name"] });
     const { publicUrl } = this.settings;

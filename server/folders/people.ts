@@ -101,13 +101,18 @@ export class FolderPeople {
       if (may !== "view" && outside.length > 0) throw noColleagues(outside);
       const mailed = added.filter(({ email, personId }) => email !== null && personId !== member.id);
       const mails: string[] = [];
-      for (const { name, email, key, personId } of mailed) {
+      const told: string[] = [];
+      for (const { id: one, name, email, key, personId } of mailed) {
         const letter = this.#letter(member, folder, { name, address: email! }, personId ? null : key);
         // A colleague finds the folder without it; to anybody else the letter is the way in.
-        if (personId) mails.push(...(await this.#tell(letter, transaction)));
-        else mails.push(await this.parts.post.write(letter, transaction));
+        const mail = personId
+          ? await this.#tell(letter, transaction)
+          : await this.parts.post.write(letter, transaction);
+        if (mail === null) continue;
+        mails.push(mail);
+        told.push(one);
       }
-      const where = { id: mailed.map((person) => person.id) };
+      const where = { id: told };
       await this.db.models.FolderPerson.update({ mailedAt: new Date() }, { where, transaction });
       return { added: added.length, mails };
     });
@@ -131,21 +136,21 @@ export class FolderPeople {
   /** Takes somebody out of a folder. Who has an address is told, so that nobody wonders at a link that is dead. */
   async remove(member: SignedIn, id: string, person: string): Promise<void> {
     const folder = await this.parts.folders.require(member, "manage", id);
-    const mails = await this.db.sequelize.transaction(async (transaction) => {
+    const mail = await this.db.sequelize.transaction(async (transaction) => {
       const [gone] = await this.db.rows<Removed>(REMOVE_FOLDER_PERSON, [person, id], transaction);
-      if (!gone?.email || gone.personId === member.id) return [];
+      if (!gone?.email || gone.personId === member.id) return null;
       return this.#tell(this.#farewell(member, folder, { name: gone.name, address: gone.email }), transaction);
     });
     await this.parts.folders.changed(id);
-    await this.parts.post.carryLater(mails);
+    if (mail) await this.parts.post.carryLater([mail]);
   }
 
   /** What is done is done, whether or not there is room for the letter that says so. */
-  async #tell(mail: NewMail, transaction: Transaction): Promise<string[]> {
+  async #tell(mail: NewMail, transaction: Transaction): Promise<string | null> {
     try {
-      return [await this.parts.post.write(mail, transaction)];
+      return await this.parts.post.write(mail, transaction);
     } catch (problem) {
-      if (problem instanceof Problem) return [];
+      if (problem instanceof Problem) return null;
       throw problem;
     }
   }
