@@ -60,8 +60,8 @@ insert into proofs (person_id, kind, hash, address, ends_at)
 values ($1, 'undo', $2, $3, now() + make_interval(days => $4)) returning person_id`;
 
 /**
- * A letter to $2 with hash $1 starts an account, for $3 minutes. Nothing where $4 went there within an hour, or $5 within
- * a day.
+ * A letter to $2 with hash $1 starts an account, for $3 minutes. Nothing where $4 went there within an hour, or $5
+ * within a day.
  */
 export const PUT_START = /* sql */ `
 insert into starts (hash, email, ends_at)
