@@ -55,6 +55,8 @@ test("a recording is cut, looked at, undone over a reload, and published to a gu
   await page.getByRole("link", { name: "Edit", exact: true }).click();
   await expect(line(page)).toBeVisible();
   await expect(page.getByText("Nothing is changed")).toBeVisible();
+  // Before anything is played it is seen as it will be.
+  await expect(page.getByTestId("inset")).toBeVisible();
   await expect(page.getByRole("button", { name: "Publish" })).toBeDisabled();
   // Out of the middle, then from the beginning by its handle.
   await choose(page, 0.3, 0.5);
@@ -102,7 +104,9 @@ test("a recording is cut, looked at, undone over a reload, and published to a gu
   await fold(page, "Sound").click();
   const voice = page.getByRole("group", { name: "Your voice" });
   await expect(voice.getByText(/-?\d+\.\d LUFS, peaks -?\d+\.\d dBTP/)).toBeVisible();
-  await expect(voice.getByRole("button", { name: /^Bring it to -\d+ LUFS: [+-]?\d+ dB$/ })).toBeVisible();
+  // The beeps of the made-believe microphone leave no room above their peaks, and are not promised any.
+  await expect(voice.getByText("-16 LUFS is usual for speech.")).toBeVisible();
+  await expect(voice.getByRole("button", { name: /^Bring it to/ })).toHaveCount(0);
   await voice.getByRole("slider").focus();
   for (let i = 0; i < 6; i++) await page.keyboard.press("ArrowLeft");
   const decibels = -3;

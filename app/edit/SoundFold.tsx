@@ -100,9 +100,11 @@ function OneSound({ track, all, gain, onGain, children }: OneProps) {
             sx={{ mx: 1, width: "auto" }}
           />
           <Box sx={{ display: "flex", gap: 1, flexWrap: "wrap" }}>
-            <Button size="small" variant="outlined" disabled={gain === wanted} onClick={() => onGain(track, wanted)}>
-              Bring it to {reached} LUFS: {signed(wanted)}
-            </Button>
+            {wanted !== 0 && (
+              <Button size="small" variant="outlined" disabled={gain === wanted} onClick={() => onGain(track, wanted)}>
+                Bring it to {reached} LUFS: {signed(wanted)}
+              </Button>
+            )}
             {gain !== 0 && (
               <Button size="small" onClick={() => onGain(track, 0)}>
                 As recorded
@@ -111,7 +113,7 @@ function OneSound({ track, all, gain, onGain, children }: OneProps) {
           </Box>
           {reached < TARGET && (
             <Typography variant="body2" color="text.secondary">
-              {TARGET} LUFS is usual for speech. Here its loudest moments would crackle.
+              {TARGET} LUFS is usual for speech. So loud, its loudest moments would crackle.
             </Typography>
           )}
           {all.peak + shown > -1 && (

@@ -104,8 +104,9 @@ export function Screen({
   const cue = captioned ? captions.find((c) => c.from <= state.time && state.time < c.to) : undefined;
   const deeds = useRef({ comment: onComment, react: onReact });
   deeds.current = { comment: onComment, react: onReact };
-  // Its layers are seen once somebody has played or sought: before that a poster stands there.
-  const live = state.started || state.seeks > 0;
+  // Its layers are seen once somebody has played or sought: before that a poster stands there, where nobody edits.
+  const rests = !state.started && state.seeks === 0;
+  const live = editing || !rests;
   const frame = playable.frame ?? SOUND_ONLY;
   const cameraLayer = layers.find((l) => l.role === "camera");
   const hasCamera = cameraLayer !== undefined;
@@ -120,7 +121,7 @@ export function Screen({
   const lastMain = useLastSeen(seenMain);
   const zoom = holdingAt(dress.zooms, state.time);
   const { opening: opens, closing: closes } = dress.cards;
-  const card = opens && (state.opening || (!live && state.time === 0)) ? opens : state.ended ? closes : null;
+  const card = opens && (state.opening || (rests && state.time === 0)) ? opens : state.ended ? closes : null;
   useEffect(() => player?.opensWith((opens?.stays ?? 0) / 1000), [player, opens]);
   const shownDuration = state.duration || durationUs;
   const cameraBelow = !embedded && hasCamera && camera !== null && camera.shape !== "rectangle";
