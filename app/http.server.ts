@@ -18,7 +18,7 @@ import { ingestHandler } from "#server/ingest/handler";
 import { eventsHandler, isEventsPath } from "#server/live/handler";
 import { filmHandler, isFilmPath } from "#server/films/handler";
 import { isMediaPath, mediaHandler } from "#server/playback/handler";
-import type { Door } from "#server/metrics";
+import type { RequestKind } from "#server/metrics";
 import type { Runtime } from "#server/runtime";
 import { createFramework } from "./framework.server";
 import { answerHealth } from "./health.server";
@@ -161,7 +161,7 @@ function fail(
   { id, error }: { id: string; error: unknown },
 ) {
   if (error instanceof Problem) {
-    if (doorOf(pathOf(req)) === "ingest") runtime.metrics.partRefused(error.code);
+    if (kindOfPath(pathOf(req)) === "ingest") runtime.metrics.partRefused(error.code);
     return sendProblem(req, res, error);
   }
   // A client that went away in the middle is no fault of ours. It is known by its socket: a database that is gone
@@ -186,7 +186,7 @@ const recovering = () =>
   });
 
 /** What answers a path, as the metrics call it. */
-function doorOf(path: string): Door {
+function kindOfPath(path: string): RequestKind {
   if (path.startsWith("/ingest/")) return "ingest";
   if (isApiPath(path)) return "api";
   if (isMediaPath(path)) return "media";
@@ -198,16 +198,16 @@ function doorOf(path: string): Door {
 }
 
 /** What comes by the thousand is told where somebody looks for it. */
-const IN_PASSING = new Set<Door>(["ingest", "media", "file", "health"]);
+const IN_PASSING = new Set<RequestKind>(["ingest", "media", "file", "health"]);
 
 /** One line for each request, with the id that its answer has (`Request-Id`), and never with what opens something. */
 function noteWhenDone(runtime: Runtime, req: IncomingMessage, res: ServerResponse, id: string) {
   const start = performance.now();
   res.once("close", () => {
     const ms = performance.now() - start;
-    const door = doorOf(pathOf(req));
+    const kind = kindOfPath(pathOf(req));
     // A stream is open for as long as a page is.
-    if (door !== "events") runtime.metrics.request(door, res.statusCode, ms / 1000);
+    if (kind !== "events") runtime.metrics.request(kind, res.statusCode, ms / 1000);
     const line = {
       id,
       method: req.method,
@@ -216,7 +216,7 @@ function noteWhenDone(runtime: Runtime, req: IncomingMessage, res: ServerRespons
       ms: Math.round(ms * 10) / 10,
     };
     if (res.statusCode >= 500) runtime.log.warn(line, "request");
-    else runtime.log[IN_PASSING.has(door) ? "debug" : "info"](line, "request");
+    else runtime.log[IN_PASSING.has(kind) ? "debug" : "info"](line, "request");
   });
 }
 

@@ -7,7 +7,7 @@ import { JOBS_WAITING, MAILS_WAITING } from "./jobs/sql";
 const MOMENTS = [0.005, 0.01, 0.025, 0.05, 0.1, 0.25, 0.5, 1, 2.5, 5, 10];
 
 /** What is asked for over HTTP, by what answers it: few, so that the series are few. */
-export type Door = "page" | "ingest" | "media" | "film" | "answers" | "events" | "api" | "file" | "health";
+export type RequestKind = "page" | "ingest" | "media" | "film" | "answers" | "events" | "api" | "file" | "health";
 
 /**
  * What whoever runs a process may want to know of it, in the text format of Prometheus. Names, words and addresses of
@@ -15,7 +15,7 @@ export type Door = "page" | "ingest" | "media" | "film" | "answers" | "events" |
  */
 export class Metrics {
   readonly #registry = new Registry();
-  readonly #requests: Histogram<"door" | "status">;
+  readonly #requests: Histogram<"kind" | "status">;
   readonly #rounds: Histogram;
   readonly #refused: Counter<"code">;
 
@@ -26,7 +26,7 @@ export class Metrics {
     this.#requests = new Histogram({
       name: "clear_nod_request_seconds",
       help: "How long requests took, by what answered them and the hundred of their status.",
-      labelNames: ["door", "status"],
+      labelNames: ["kind", "status"],
       buckets: MOMENTS,
       registers,
     });
@@ -73,8 +73,8 @@ export class Metrics {
     });
   }
 
-  request(door: Door, status: number, seconds: number): void {
-    this.#requests.observe({ door, status: `${Math.floor(status / 100)}xx` }, seconds);
+  request(kind: RequestKind, status: number, seconds: number): void {
+    this.#requests.observe({ kind, status: `${Math.floor(status / 100)}xx` }, seconds);
   }
 
   ingestRound(seconds: number): void {
@@ -97,9 +97,11 @@ export class Metrics {
 
 /** May whoever sends this field (`Authorization`, RFC 6750) see them? Nobody may where no token is set. */
 export function maySeeMetrics(token: string | null, authorization: string | undefined): boolean {
-  if (token === null) return false;
+  // The name of a scheme is one however it is written (RFC 9110, 11.1).
+  const [, given] = /^bearer (.+)$/i.exec(authorization ?? "") ?? [];
+  if (token === null || given === undefined) return false;
   const digest = (text: string) => createHash("sha256").update(text).digest();
-  return timingSafeEqual(digest(authorization ?? ""), digest(`Bearer ${token}`));
+  return timingSafeEqual(digest(given), digest(token));
 }
 
 interface JobsWaiting {
