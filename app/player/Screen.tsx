@@ -291,8 +291,8 @@ export function Screen({
           )}
           <Over
             state={state}
-            // Where somebody edits, nothing covers a picture that is seen.
-            covers={!(editing && live)}
+            // Where somebody edits, nothing covers a picture that was sought.
+            covers={!editing || rests}
             low={card !== null}
             length={shownDuration}
             ready={player !== null}
