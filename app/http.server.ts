@@ -54,29 +54,30 @@ export function createHttpServer(runtime: Runtime, pages: Pages): Server {
   const page = createPages(runtime, pages);
   const { publicUrl } = runtime.settings;
 
-  /** The handler for a path, and null where a page is meant. */
-  function handlerOf(req: IncomingMessage, res: ServerResponse, path: string): (() => Promise<void>) | null {
-    if (path.startsWith("/ingest/")) return async () => ingest(req, res, path, await memberOf(req));
-    if (isApiPath(path)) return () => api(req, res, path);
-    if (isMediaPath(path))
-      return async () => media(req, res, path, subjectOfRequest(runtime, req, await memberOf(req)));
-    if (isFilmPath(path)) return async () => film(req, res, path, subjectOfRequest(runtime, req, await memberOf(req)));
-    if (isAnswersPath(path)) return async () => answers(req, res, path, await answeringOf(req));
-    if (isEventsPath(path)) return async () => events(req, res, path, await listenerOf(req));
-    return null;
-  }
+  type Handler = (req: IncomingMessage, res: ServerResponse, path: string) => Promise<void>;
+  /** What has a handler of its own; all else is a page. */
+  const handlers: Partial<Record<RequestKind, Handler>> = {
+    ingest: async (req, res, path) => ingest(req, res, path, await memberOf(req)),
+    api,
+    media: async (req, res, path) => media(req, res, path, subjectOfRequest(runtime, req, await memberOf(req))),
+    film: async (req, res, path) => film(req, res, path, subjectOfRequest(runtime, req, await memberOf(req))),
+    answers: async (req, res, path) => answers(req, res, path, await answeringOf(req)),
+    events: async (req, res, path) => events(req, res, path, await listenerOf(req)),
+  };
 
   const server = createServer(
     { connectionsCheckingInterval: 5_000, headersTimeout: HEADERS_MS, requestTimeout: REQUEST_MS },
     async (req, res) => {
       const id = randomUUID();
+      const path = pathOf(req);
+      const kind = kindOfPath(path);
       res.setHeader("request-id", id);
-      noteWhenDone(runtime, req, res, id);
+      noteWhenDone(runtime, req, res, { id, kind });
       // A socket that breaks while it is written to is nobody's fault and no reason to end the process.
       res.on("error", () => res.destroy());
       setSecurityHeaders(res, {
         https: publicUrl.startsWith("https:"),
-        embed: req.method === "GET" && /^\/e\/[\w-]+$/.test(pathOf(req)),
+        embed: req.method === "GET" && /^\/e\/[\w-]+$/.test(path),
       });
       try {
         if (await answerHealth(runtime, req, res)) return;
@@ -87,9 +88,9 @@ export function createHttpServer(runtime: Runtime, pages: Pages): Server {
         checkOrigin(req, publicUrl);
         // Nothing waits for a database that is gone: whoever asks comes back, and a recorder keeps what it has.
         if (!runtime.db.reachable) throw recovering();
-        await (handlerOf(req, res, pathOf(req)) ?? (() => page(req, res)))();
+        await (handlers[kind] ?? page)(req, res, path);
       } catch (error) {
-        fail(runtime, req, res, { id, error });
+        fail(runtime, req, res, { id, kind, error });
       }
     },
   );
@@ -158,10 +159,10 @@ function fail(
   runtime: Runtime,
   req: IncomingMessage,
   res: ServerResponse,
-  { id, error }: { id: string; error: unknown },
+  { id, kind, error }: Asked & { error: unknown },
 ) {
   if (error instanceof Problem) {
-    if (kindOfPath(pathOf(req)) === "ingest") runtime.metrics.partRefused(error.code);
+    if (kind === "ingest") runtime.metrics.partRefused(error.code);
     return sendProblem(req, res, error);
   }
   // A client that went away in the middle is no fault of ours. It is known by its socket: a database that is gone
@@ -185,6 +186,12 @@ const recovering = () =>
     retryAfter: 2,
   });
 
+/** A request, by the id that its answer and the log have, and what answers it. */
+interface Asked {
+  id: string;
+  kind: RequestKind;
+}
+
 /** What answers a path, as the metrics call it. */
 function kindOfPath(path: string): RequestKind {
   if (path.startsWith("/ingest/")) return "ingest";
@@ -201,11 +208,10 @@ function kindOfPath(path: string): RequestKind {
 const IN_PASSING = new Set<RequestKind>(["ingest", "media", "file", "health"]);
 
 /** One line for each request, with the id that its answer has (`Request-Id`), and never with what opens something. */
-function noteWhenDone(runtime: Runtime, req: IncomingMessage, res: ServerResponse, id: string) {
+function noteWhenDone(runtime: Runtime, req: IncomingMessage, res: ServerResponse, { id, kind }: Asked) {
   const start = performance.now();
   res.once("close", () => {
     const ms = performance.now() - start;
-    const kind = kindOfPath(pathOf(req));
     // A stream is open for as long as a page is.
     if (kind !== "events") runtime.metrics.request(kind, res.statusCode, ms / 1000);
     const line = {

@@ -18,9 +18,13 @@ export class Metrics {
   readonly #requests: Histogram<"kind" | "status">;
   readonly #rounds: Histogram;
   readonly #refused: Counter<"code">;
+  readonly #gauges: Record<"streams" | "connections" | "jobs" | "oldest" | "mails", Gauge>;
 
   /** @param streams how many pages are told what happens by this process */
-  constructor(db: Database, streams: () => number) {
+  constructor(
+    private readonly db: Database,
+    private readonly streams: () => number,
+  ) {
     const registers = [this.#registry];
     collectDefaultMetrics({ register: this.#registry });
     this.#requests = new Histogram({
@@ -42,35 +46,15 @@ export class Metrics {
       labelNames: ["code"],
       registers,
     });
-    const gauge = (name: string, help: string, labelNames: string[], collect: (to: Gauge) => Promise<void> | void) =>
-      new Gauge({
-        name: `clear_nod_${name}`,
-        help,
-        labelNames,
-        registers,
-        async collect() {
-          this.reset();
-          await collect(this);
-        },
-      });
-    gauge("streams", "Pages that are told at once what happens.", [], (to) => to.set(streams()));
-    gauge("database_connections", "Connections to the database, by what they do.", ["state"], (to) => {
-      const { size, available, using, waiting } = poolOf(db);
-      for (const [state, count] of Object.entries({ open: size, free: available, used: using, wanted: waiting }))
-        to.set({ state }, count);
-    });
-    gauge("jobs", "Work that waits or is being done, by kind.", ["job", "state"], async (to) => {
-      for (const { name, state, count } of await db.rows<JobsWaiting>(JOBS_WAITING))
-        to.set({ job: name, state }, count);
-    });
-    gauge("job_oldest_seconds", "Since when the oldest work of a kind could be done.", ["job"], async (to) => {
-      for (const { name, state, oldest } of await db.rows<JobsWaiting>(JOBS_WAITING))
-        if (state === "waiting") to.set({ job: name }, oldest);
-    });
-    gauge("mails", "Letters that are not over, and those of the last day that came back.", ["state"], async (to) => {
-      for (const { state, count } of await db.rows<{ state: string; count: number }>(MAILS_WAITING))
-        to.set({ state }, count);
-    });
+    const gauge = (name: string, help: string, labelNames: string[] = []) =>
+      new Gauge({ name: `clear_nod_${name}`, help, labelNames, registers });
+    this.#gauges = {
+      streams: gauge("streams", "Pages that are told at once what happens."),
+      connections: gauge("database_connections", "Connections to the database, by what they do.", ["state"]),
+      jobs: gauge("jobs", "Work that waits or is being done, by kind.", ["job", "state"]),
+      oldest: gauge("job_oldest_seconds", "Since when the oldest work of a kind could be done.", ["job"]),
+      mails: gauge("mails", "Letters that are not over, and those of the last day that came back.", ["state"]),
+    };
   }
 
   request(kind: RequestKind, status: number, seconds: number): void {
@@ -90,8 +74,27 @@ export class Metrics {
     return this.#registry.contentType;
   }
 
-  text(): Promise<string> {
+  async text(): Promise<string> {
+    await this.#look();
     return this.#registry.metrics();
+  }
+
+  async #look(): Promise<void> {
+    const [jobs, letters] = await Promise.all([
+      this.db.rows<JobsWaiting>(JOBS_WAITING),
+      this.db.rows<{ state: string; count: number }>(MAILS_WAITING),
+    ]);
+    // From here on nothing is waited for: whoever asks at the same moment finds all of it.
+    for (const gauge of Object.values(this.#gauges)) gauge.reset();
+    this.#gauges.streams.set(this.streams());
+    const { size, available, using, waiting } = poolOf(this.db);
+    for (const [state, count] of Object.entries({ open: size, free: available, used: using, wanted: waiting }))
+      this.#gauges.connections.set({ state }, count);
+    for (const { name, state, count, oldest } of jobs) {
+      this.#gauges.jobs.set({ job: name, state }, count);
+      if (state === "waiting") this.#gauges.oldest.set({ job: name }, oldest);
+    }
+    for (const { state, count } of letters) this.#gauges.mails.set({ state }, count);
   }
 }
 

@@ -42,7 +42,9 @@ export function useAbout(take: KeptTake | null): AboutDraft {
       deeds.push({ do: "rename", title, version: String(ofTake.version++) });
     if (description !== before.description || tags.join("\n") !== before.tags.join("\n"))
       deeds.push({
-        ...{ do: "describe", description, tags: JSON.stringify(tags) },
+        do: "describe",
+        description,
+        tags: JSON.stringify(tags),
         before: JSON.stringify({ description: before.description, tags: before.tags }),
       });
     // Until the server knows of it, it is told with the take itself.

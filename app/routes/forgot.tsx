@@ -1,5 +1,5 @@
 import { Link } from "react-router";
-import { forgotForm } from "#server/accounts/account";
+import { addressForm } from "#server/accounts/accounts";
 import { FormPage } from "../components/FormPage";
 import { Notice } from "../components/Notice";
 import { readFields } from "../services/fields.server";
@@ -18,7 +18,7 @@ export async function action({ context, request }: Route.ActionArgs) {
   let fields: Record<string, string> = {};
   try {
     fields = await readFields(request);
-    const form = readForm<{ email: string }>(fields, forgotForm);
+    const form = readForm<{ email: string }>(fields, addressForm);
     if ("failure" in form) return form.failure;
     await app.runtime.account.forgot(form.value.email, app.address);
     return { asked: form.value.email };

@@ -1,6 +1,5 @@
 import { Link, redirect } from "react-router";
-import { signUpForm, signUpToJoinForm, type NewAccount, type SignUp } from "#server/accounts/accounts";
-import { startForm } from "#server/accounts/starts";
+import { addressForm, signUpForm, signUpToJoinForm, type NewAccount, type SignUp } from "#server/accounts/accounts";
 import { NAME_FIELD, PASSWORD_FIELD, WORKSPACE_FIELD } from "../components/account-fields";
 import { FormPage } from "../components/FormPage";
 import { Notice } from "../components/Notice";
@@ -42,7 +41,7 @@ export async function action({ context, request, url }: Route.ActionArgs) {
   try {
     fields = await readFields(request);
     if (!join && starts.byLetter) {
-      const asked = readForm<{ email: string }>({ email: fields.email ?? "" }, startForm);
+      const asked = readForm<{ email: string }>({ email: fields.email ?? "" }, addressForm);
       if ("failure" in asked) return asked.failure;
       await starts.ask(asked.value.email, to, app.address);
       return { asked: asked.value.email };

@@ -32,7 +32,7 @@ describe("ISO media files written by ffmpeg", () => {
   });
 });
 
-it("takes the channels of AAC from its own header, where the entry says another number, as many programs write it", () => {
+it("takes the channels of AAC from its own header, where the entry says another number", () => {
   const { init } = makeTrack("aac", 1);
   expect(readInit(patched(init, "mp4a", 16, [0, 2])).channels).toBe(1);
 });

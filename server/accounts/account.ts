@@ -29,7 +29,6 @@ export const accountForms = {
   "end-session": Joi.object({ session: Joi.string().hex().length(64).required() }),
   "end-others": Joi.object({}),
 } satisfies Record<string, Joi.ObjectSchema>;
-export const forgotForm = Joi.object({ email: emailField });
 export const resetForm = Joi.object({ password: passwordField });
 
 const MINUTES: Record<Exclude<ProofKind, "undo">, number> = { reset: 60, address: 24 * 60 };
@@ -350,4 +349,5 @@ export class Account {
   }
 }
 
-const notOpen = () => new Problem(404, "not-open", "This link is too old, or was used. Ask for another one.");
+/** Of a link out of a letter that does nothing any more. */
+export const notOpen = () => new Problem(404, "not-open", "This link is too old, or was used. Ask for another one.");

@@ -24,6 +24,8 @@ export const passwordField = Joi.string().min(10).max(200).required().messages({
 });
 const account = { name: nameOf("your name"), email: emailField, password: passwordField };
 export const signUpForm = Joi.object({ ...account, workspace: nameOf("your workspace a name") });
+/** Whoever is mailed a link, and says no more than where to. */
+export const addressForm = Joi.object({ email: emailField });
 /** Of somebody who comes by a link into a workspace that is there. */
 export const signUpToJoinForm = Joi.object(account);
 

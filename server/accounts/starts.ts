@@ -1,13 +1,12 @@
 import { createHmac } from "node:crypto";
-import Joi from "joi";
 import { nanoid } from "nanoid";
 import type { Logger } from "pino";
 import { Afterwards } from "../afterwards";
 import type { Database } from "../database/connection";
 import type { DeedLimits } from "../deed-limits";
-import { Problem } from "../http/problem";
 import type { Post } from "../mail/post";
-import { emailField, signUpForm, type Accounts, type SignUp } from "./accounts";
+import { signUpForm, type Accounts, type SignUp } from "./accounts";
+import { notOpen } from "./account";
 import { CLEAR_STARTS, PUT_START, START, USE_START } from "./sql";
 
 /** So long the link in a letter is open, in minutes. */
@@ -15,8 +14,7 @@ const MINUTES = 24 * 60;
 /** So many letters go to one address within an hour, and within a day, whoever asks. */
 const MOST_LETTERS = { hour: 3, day: 6 };
 
-/** What is asked before the letter, and by it. */
-export const startForm = Joi.object({ email: emailField });
+/** What is asked by the letter. */
 export const startedForm = signUpForm.fork("email", (field) => field.forbidden().strip());
 
 /**
@@ -53,7 +51,7 @@ export class Starts {
   /** To which address the letter went. @throws {Problem} 404 where it starts nothing any more */
   async addressOf(token: string): Promise<string> {
     const [row] = await this.parts.db.rows<{ email: string }>(START, [this.#hash(token)]);
-    if (!row) throw new Problem(404, "not-open", "This link is not open any more. Ask for another one.");
+    if (!row) throw notOpen();
     return row.email;
   }
 
@@ -66,7 +64,7 @@ export class Starts {
     const email = await this.addressOf(token);
     const personId = await this.parts.accounts.signUp({ ...given, email }, address, async (transaction) => {
       const used = await this.parts.db.rows(USE_START, [this.#hash(token)], transaction);
-      if (used.length === 0) throw new Problem(404, "not-open", "This link is not open any more. Ask for another one.");
+      if (used.length === 0) throw notOpen();
     });
     return { personId, email };
   }

@@ -1,9 +1,8 @@
 import { writeFile } from "node:fs/promises";
 import type { InitInfo } from "#core/media/init";
 import { retime } from "#core/media/retime";
-import { readSegment } from "#core/media/segment";
 import type { TrackName } from "#core/media/tracks";
-import { SECOND, type Micros } from "#core/time/micros";
+import { SECOND, toTicks, type Micros } from "#core/time/micros";
 import type { Range } from "#core/time/ranges";
 import type { Storage } from "../storage/storage";
 
@@ -55,15 +54,16 @@ export async function writeRunAfter(
     await writeRun(storage, run, file, signal);
     return 0;
   }
-  const [end, first] = await Promise.all([storage.get(last.key), storage.get(run.segments[0]!.key)]);
-  const [ending, beginning] = [readSegment(end, run.init), readSegment(first, run.init)];
+  const ticksOf = (moment: Micros) => toTicks(moment, run.init.timescale);
+  const start = ticksOf(last.start);
+  const length = ticksOf(last.start + last.duration) - start;
   // What lies before is at the beginning of the file's time, and the run where that ends.
   const moved = [
-    { ...run, segments: [last], ticks: -ending.start },
-    { ...run, ticks: ending.duration - beginning.start },
+    { ...run, segments: [last], ticks: -start },
+    { ...run, ticks: length - ticksOf(run.segments[0]!.start) },
   ];
   await writeRuns(storage, moved, file, signal);
-  return (ending.duration / run.init.timescale) * SECOND;
+  return (length / run.init.timescale) * SECOND;
 }
 
 /** Writes runs of one track one after the other, as they are shown. */

@@ -1,4 +1,3 @@
-import type { Transaction } from "sequelize";
 import type { Database } from "../database/connection";
 import type { Storage } from "../storage/storage";
 import { removeMedia, type Erased, type RemoveLater } from "./erase";
@@ -29,7 +28,7 @@ export class Discarded {
   async clear(before: Date, recordingId: string | null = null): Promise<void> {
     for (const take of await this.db.rows<Erased["takes"][number]>(DISCARDED_TAKES, [before, recordingId])) {
       const erased = { recordingIds: [], takes: [take] };
-      await this.db.sequelize.transaction(async (transaction: Transaction) => {
+      await this.db.sequelize.transaction(async (transaction) => {
         await this.db.rows(EMPTY_TAKE, [take.id], transaction);
         await this.later(erased, transaction);
       });
