@@ -7,9 +7,12 @@ import { renderToPipeableStream } from "react-dom/server";
 import { ServerRouter, type EntryContext, type RouterContextProvider } from "react-router";
 import { contentSecurityPolicy } from "#server/http/headers";
 import { NonceContext, PlayerModulesContext } from "./components/nonce";
+import { pictureFirst } from "./services/picture-first.server";
 import { ancestorsContext, appContext } from "./services/context.server";
 
 const GIVE_UP_MS = 10_000;
+/** Routes whose page is there for a player. */
+const PLAYING = new Set(["routes/watch", "routes/embed"]);
 
 export default function handleRequest(
   request: Request,
@@ -23,7 +26,9 @@ export default function handleRequest(
   const cache = createCache({ key: "cn", nonce });
   return new Promise<Response>((done, failed) => {
     let shellSent = false;
-    const ready = isbot(request.headers.get("user-agent") ?? "") || entry.isSpaMode ? "onAllReady" : "onShellReady";
+    const plays = entry.staticHandlerContext.matches.some(({ route }) => PLAYING.has(route.id));
+    const ready =
+      plays || isbot(request.headers.get("user-agent") ?? "") || entry.isSpaMode ? "onAllReady" : "onShellReady";
     const { pipe, abort } = renderToPipeableStream(
       <NonceContext value={nonce}>
         <PlayerModulesContext value={playerModules(entry)}>
@@ -37,11 +42,13 @@ export default function handleRequest(
         [ready]() {
           shellSent = true;
           const body = new PassThrough();
+          pipe(body);
           headers.set("content-type", "text/html; charset=utf-8");
           headers.set("content-security-policy", contentSecurityPolicy(nonce, dev, provider.get(ancestorsContext)));
           if (!headers.has("cache-control")) headers.set("cache-control", "private, no-cache");
-          done(new Response(createReadableStreamFromReadable(body), { status, headers }));
-          pipe(body);
+          const answer = (page: BodyInit) => done(new Response(page, { status, headers }));
+          if (plays) pictureFirst(body).then(answer, failed);
+          else answer(createReadableStreamFromReadable(body));
         },
         onShellError: failed,
         onError(error) {

@@ -90,6 +90,36 @@ test("comments go out as annotations and come in again, and what is no such file
   await expect(page.getByRole("alert")).toHaveText("This file is no JSON. Nothing was added.");
 });
 
+test("the code of a link's page waits for its picture, and for nobody who presses something", async ({ page }) => {
+  await enter(page, "Suri Vale");
+  const link = await page.getByRole("region", { name: "Nothing asked" }).getByRole("link").first().getAttribute("href");
+  const held = page.locator("script[data-modules]");
+  const alive = () => page.evaluate(() => globalThis.earlyPress === undefined);
+  await page.clock.install();
+  await page.clock.pauseAt(Date.now() + 3_600_000);
+
+  // Nothing plays, and no time passes.
+  await page.route("**/*.m4s", () => undefined);
+  await page.goto(link!);
+  await expect(page.getByRole("button", { name: /^Play, / })).toBeVisible();
+  await expect(held).toHaveCount(1);
+  expect(await alive()).toBe(false);
+  await page.keyboard.press("Tab");
+  await expect.poll(alive).toBe(true);
+
+  // Time passes.
+  await page.goto(link!);
+  await expect(held).toHaveCount(1);
+  await page.clock.runFor(2_000);
+  await expect.poll(alive).toBe(true);
+
+  // It plays.
+  await page.unroute("**/*.m4s");
+  await page.goto(link!);
+  await expect.poll(alive).toBe(true);
+  await expect(held).toHaveCount(0);
+});
+
 test("nothing on a page moves while it is shown and wakes up", async ({ page }) => {
   await enter(page, "Orla Fenn");
   const folder = await page.getByRole("link", { name: "For the trustees" }).getAttribute("href");

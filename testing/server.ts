@@ -46,6 +46,8 @@ export async function serve(runtime: Runtime, people: Map<string, SignedIn>) {
       sendProblem(req, res, error);
     });
   });
+  // As in the application: what is decoded in this process keeps a connection waiting for longer than five seconds.
+  server.keepAliveTimeout = 65_000;
   await new Promise<void>((done) => server.listen(0, "127.0.0.1", done));
   const base = `http://127.0.0.1:${(server.address() as { port: number }).port}`;
   return { base, close: () => new Promise<void>((done) => server.close(() => done())) };

@@ -3,6 +3,12 @@ import type { Show } from "#core/answers/shows";
 import { FIRST_WISHES } from "#core/notices/wishes";
 import { isoOf } from "../database/moments";
 
+/**
+ * Where the ask of recording `r` stands. `offset 0`: for the rows of a page one by one; the planner would reckon it for
+ * all asks that there are, and join these (ten times as long for 10,000 recordings).
+ */
+export const ASK_STANDING = "lateral (select * from ask_standings where recording_id = r.id offset 0)";
+
 /** The account or the guest behind a viewer `v`: `m.name` or `g.name`. */
 export const VIEWER_NAMES = "left join people m on m.id = v.person_id left join guests g on g.id = v.guest_id";
 

@@ -1,4 +1,5 @@
 import { foldersOfSql, maySql, type SubjectSql } from "#core/access/access-sql";
+import { ASK_STANDING } from "../answers/sql";
 import { GROUP_ROWS, MOST_COUNTED, OWED_GROUPS, type LibraryQuery, type Sort } from "./library-query";
 
 /** Of recording $1: how many takes it has, the source of the first, and whether all of them are whole. */
@@ -230,7 +231,7 @@ export const ROW_TABLES = `
   left join lateral (
     select count(*) as stored, max(s.start_us + s.duration_us) as end_us, max(s.stored_at) as last
       from tracks k join segments s on s.track_id = k.id where k.take_id = t.id and t.state <> 'complete') p on true
-  left join ask_standings a on a.recording_id = r.id
+  left join ${ASK_STANDING} a on true
   left join folds f on f.recording_id = r.id
   left join lateral (
     select coalesce(json_agg(at_us order by at_us), '[]') as comments

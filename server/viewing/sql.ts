@@ -1,4 +1,4 @@
-import { VIEWER_NAMES } from "../answers/sql";
+import { ASK_STANDING, VIEWER_NAMES } from "../answers/sql";
 
 /** What viewer $2 of recording $1 played, as batch $3: from $4 to $5 at rates $6. Known batches change nothing. */
 export const PUT_SPANS = /* sql */ `
@@ -68,7 +68,7 @@ select r.id, r.token, r.title, r.created_at as "createdAt", r.duration_us as "du
     select count(*)::int as comments from comments where recording_id = r.id and removed_at is null) c on true
   left join lateral (
     select count(*)::int as unclear from reactions where recording_id = r.id and kind = 'not-clear') x on true
-  left join ask_standings a on a.recording_id = r.id
+  left join ${ASK_STANDING} a on true
  order by r.created_at desc`;
 
 /** The first $3 viewers of recording $1 after number $2, with their names where they may be named. */
