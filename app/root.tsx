@@ -8,10 +8,10 @@ import CssBaseline from "@mui/material/CssBaseline";
 import GlobalStyles from "@mui/material/GlobalStyles";
 import { ThemeProvider } from "@mui/material/styles";
 import { SnackbarProvider } from "notistack";
-import { use, useLayoutEffect, type ReactNode } from "react";
+import { use, type ReactNode } from "react";
 import { Links, Meta, Outlet, Scripts, ScrollRestoration, useLocation } from "react-router";
 import type { Route } from "./+types/root";
-import { KEEP_EARLY_PRESS, makeEarlyPress } from "./components/early-press";
+import { KEEP_EARLY_PRESS, useEarlyPress } from "./components/early-press";
 import { NonceContext } from "./components/nonce";
 import { Snack } from "./components/Snack";
 import { Trouble } from "./components/Trouble";
@@ -33,7 +33,7 @@ export const links: Route.LinksFunction = () => [
 
 export function Layout({ children }: { children: ReactNode }) {
   const nonce = use(NonceContext);
-  useLayoutEffect(makeEarlyPress, []);
+  useEarlyPress();
   const embed = useLocation().pathname.startsWith("/e/");
   return (
     <html lang="en">

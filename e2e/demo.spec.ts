@@ -104,8 +104,12 @@ test("the code of a link's page waits for its picture, and for nobody who presse
   await expect(page.getByRole("button", { name: /^Play, / })).toBeVisible();
   await expect(held).toHaveCount(1);
   expect(await alive()).toBe(false);
-  await page.keyboard.press("Tab");
+  await page.getByLabel("Comment at this moment").fill("Which side goes under?");
   await expect.poll(alive).toBe(true);
+  // What was typed before is as if it was typed now.
+  await page.clock.runFor(100);
+  await expect(page.getByRole("button", { name: "Comment", exact: true })).toBeEnabled();
+  await expect(page.getByLabel("Comment at this moment")).toHaveValue("Which side goes under?");
 
   // Time passes.
   await page.goto(link!);
@@ -119,6 +123,13 @@ test("the code of a link's page waits for its picture, and for nobody who presse
   await page.locator("[data-layer]").first().dispatchEvent("loadeddata");
   await expect.poll(alive).toBe(true);
   await expect(held).toHaveCount(0);
+
+  // A key that came before plays it.
+  await page.unroute("**/*.m4s");
+  await page.clock.resume();
+  await page.goto(link!);
+  await page.keyboard.press("Space");
+  await expect(page.getByRole("button", { name: /^Pause, / })).toBeVisible();
 });
 
 test("nothing on a page moves while it is shown and wakes up", async ({ page }) => {

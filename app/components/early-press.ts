@@ -1,27 +1,77 @@
+import { useEffect, useLayoutEffect } from "react";
+
 /**
- * A button that is pressed before the page's code has come, or while it wakes up, would do nothing. The last such press
- * is kept, and made again when the button can answer. Links, forms and folds answer by themselves, and are left alone.
+ * What is pressed or typed before the page's code has come, or while it wakes up, would do nothing. The last button or
+ * key is kept and pressed again, and what stands in fields is typed again, when the page can answer. Links, forms and
+ * folds answer by themselves, and are left alone.
  */
 declare global {
-  var earlyPress: { keep: (press: Event) => void; press?: Event; button?: HTMLButtonElement | null } | undefined;
+  var earlyPress:
+    | {
+        keep: (event: Event) => void;
+        /** the last press, and the button that it met */
+        press?: Event;
+        button?: HTMLButtonElement | null;
+        /** the last key, where it belongs to the page and to no part of it */
+        key?: KeyboardEvent;
+        typed: Set<HTMLInputElement | HTMLTextAreaElement>;
+      }
+    | undefined;
 }
 
 /** Runs in the head of every page, before anything can be pressed. */
 export const KEEP_EARLY_PRESS = `earlyPress = {
-  keep(press) {
-    earlyPress.press = press;
-    earlyPress.button = press.target.closest("button[type=button]");
+  typed: new Set(),
+  keep(event) {
+    const { type, target } = event;
+    if (type === "input") {
+      if (target.matches("input:not([type=checkbox], [type=radio], [type=file]), textarea")) earlyPress.typed.add(target);
+    } else if (type === "click") {
+      earlyPress.press = event;
+      earlyPress.button = target.closest("button[type=button]");
+      earlyPress.key = undefined;
+    } else if (target === document.body && !event.ctrlKey && !event.metaKey && !event.altKey) {
+      earlyPress.key = event;
+      earlyPress.button = undefined;
+    }
   },
 };
-addEventListener("click", earlyPress.keep, true);`;
+for (const type of ["click", "input", "keydown"]) addEventListener(type, earlyPress.keep, true);`;
 
-/** From now on whatever is pressed is answered: makes the press that was kept. */
-export function makeEarlyPress(): void {
+/** From now on whatever is pressed and typed is answered: makes what was kept. For what stands around every page. */
+export function useEarlyPress(): void {
   const early = globalThis.earlyPress;
-  if (!early) return;
-  removeEventListener("click", early.keep, true);
-  delete globalThis.earlyPress;
-  const { press, button } = early;
-  // A press that is still on its way is what has woken the page up, and is answered by that.
-  if (press && press.eventPhase === Event.NONE) setTimeout(() => button?.isConnected && button.click());
+  useLayoutEffect(() => {
+    if (!early) return;
+    for (const type of ["click", "input", "keydown"]) removeEventListener(type, early.keep, true);
+    delete globalThis.earlyPress;
+  }, [early]);
+  useEffect(() => {
+    if (!early) return;
+    const { press, button, key, typed } = early;
+    // Whatever woke up with the page has been drawn once, with what it listens to.
+    requestAnimationFrame(() =>
+      setTimeout(() => {
+        for (const field of typed) if (field.isConnected) typeAgain(field);
+        // A press that is still on its way is what has woken the page up, and is answered by that.
+        if (press?.eventPhase === Event.NONE && button?.isConnected) button.click();
+        else if (key) document.body.dispatchEvent(new KeyboardEvent("keydown", { ...keyOf(key), bubbles: true }));
+      }),
+    );
+  }, [early]);
+}
+
+const keyOf = ({ key, code, shiftKey }: KeyboardEvent) => ({ key, code, shiftKey, cancelable: true });
+
+/**
+ * React hears of a change where the value is another than the one it has set itself or found; so it is first told of
+ * none (a value that is set on the field itself), and then the field gets what stood in it, past it.
+ */
+function typeAgain(field: HTMLInputElement | HTMLTextAreaElement): void {
+  const { value, selectionStart, selectionEnd } = field;
+  if (value === "") return;
+  field.value = "";
+  Object.getOwnPropertyDescriptor(Object.getPrototypeOf(field), "value")!.set!.call(field, value);
+  if (selectionStart !== null) field.setSelectionRange(selectionStart, selectionEnd);
+  field.dispatchEvent(new Event("input", { bubbles: true }));
 }

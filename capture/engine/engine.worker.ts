@@ -7,8 +7,6 @@ import type { PartListener } from "./segmenter";
 import { REMEMBERED_SECONDS, SoundTrack } from "./sound-track";
 
 const TICK_MS = 8;
-/** Longer between two ticks than any busy computer takes: it slept, or this process was stopped. */
-const SLEPT_MS = 5_000;
 /** Ticks between two reports of how the tracks keep up: a second. */
 const REPORT_TICKS = 125;
 
@@ -23,8 +21,6 @@ const sounds = new Map<TrackKind, SoundTrack>();
 let timer: ReturnType<typeof setInterval> | undefined;
 let ticks = 0;
 let limit = Infinity;
-/** when the clock was looked at last while it ran, in shared ms */
-let looked = 0;
 const glimpses = new Glimpses(REMEMBERED_SECONDS);
 
 const scope = self as unknown as {
@@ -56,7 +52,6 @@ async function carryOut(order: Order): Promise<void> {
     }
     case "start":
       clock.start(order.at);
-      looked = order.at;
       limit = order.limit ?? Infinity;
       timer = setInterval(tick, TICK_MS);
       return tick();
@@ -64,7 +59,6 @@ async function carryOut(order: Order): Promise<void> {
       skipSleep(order.at);
       return clock.pause(order.at);
     case "resume":
-      looked = order.at;
       return clock.resume(order.at);
     case "replace":
       if ("frames" in order.source) pictures.get(order.source.kind)?.replace(order.source);
@@ -104,13 +98,10 @@ function tick(): void {
 
 /** What nobody recorded is a pause: no picture stands for it, and no silence. */
 function skipSleep(moment: number): void {
-  if (!clock.running) return;
-  if (moment - looked > SLEPT_MS) {
-    clock.skip(looked, moment);
-    for (const track of sounds.values()) track.settleAnew();
-    report({ type: "slept", from: looked, to: moment });
-  }
-  looked = moment;
+  const slept = clock.look(moment);
+  if (!slept) return;
+  for (const track of sounds.values()) track.settleAnew();
+  report({ type: "slept", ...slept });
 }
 
 const reportPace = () =>

@@ -1,9 +1,4 @@
-import dayjs from "dayjs";
-import timezone from "dayjs/plugin/timezone.js";
-import utc from "dayjs/plugin/utc.js";
-
-dayjs.extend(utc);
-dayjs.extend(timezone);
+import { hourAt, nextHour } from "../time/days";
 
 /** What somebody may be told of. */
 export const NOTICE_KINDS = [
@@ -83,21 +78,10 @@ export function tellAt(
   const wanted =
     time === "now" ? at + GATHER_MS : nextHour(DIGEST_HOUR, at, zone, time === "week" ? MONDAY : undefined);
   const moment = Math.max(wanted, from);
-  return quiet && isQuiet(quiet, dayjs(moment).tz(zone).hour()) ? nextHour(quiet.until, moment, zone) : moment;
+  return quiet && isQuiet(quiet, hourAt(moment, zone)) ? nextHour(quiet.until, moment, zone) : moment;
 }
 
 const MONDAY = 1;
-
-/** The first moment after `at` when clocks of a zone show a full hour; on a day of the week, where one is given. */
-function nextHour(hour: number, at: number, zone: string, weekday?: number): number {
-  const today = dayjs.utc(dayjs(at).tz(zone).format("YYYY-MM-DD"));
-  for (let days = 0; ; days++) {
-    const day = today.add(days, "day");
-    if (weekday !== undefined && day.day() !== weekday) continue;
-    const moment = dayjs.tz(`${day.format("YYYY-MM-DD")} ${String(hour).padStart(2, "0")}:00`, zone).valueOf();
-    if (moment > at) return moment;
-  }
-}
 
 const isQuiet = ({ from, until }: QuietHours, hour: number): boolean =>
   from < until ? hour >= from && hour < until : hour >= from || hour < until;

@@ -24,3 +24,17 @@ export function lastDays(now: number, zone: string, count: number): number[] {
   const today = dayjs.utc(dayjs(now).tz(zone).format(NAMED));
   return Array.from({ length: count }, (_, i) => dayBegins(today.subtract(count - 1 - i, "day").format(NAMED), zone));
 }
+
+/** The hour that clocks of a zone show, from 0. @param at ms since 1970 */
+export const hourAt = (at: number, zone: string): number => dayjs(at).tz(zone).hour();
+
+/** The first moment after `at` when clocks of a zone show a full hour; on a day of the week, where one is given. */
+export function nextHour(hour: number, at: number, zone: string, weekday?: number): number {
+  const today = dayjs.utc(dayjs(at).tz(zone).format(NAMED));
+  for (let days = 0; ; days++) {
+    const day = today.add(days, "day");
+    if (weekday !== undefined && day.day() !== weekday) continue;
+    const moment = dayjs.tz(`${day.format(NAMED)} ${String(hour).padStart(2, "0")}:00`, zone).valueOf();
+    if (moment > at) return moment;
+  }
+}
