@@ -14,18 +14,20 @@ declare global {
         button?: HTMLButtonElement | null;
         /** the last key, where it belongs to the page and to no part of it */
         key?: KeyboardEvent;
-        typed: Set<HTMLInputElement | HTMLTextAreaElement>;
+        /** what stood in fields: waking up empties them */
+        typed: Map<HTMLInputElement | HTMLTextAreaElement, string>;
       }
     | undefined;
 }
 
 /** Runs in the head of every page, before anything can be pressed. */
 export const KEEP_EARLY_PRESS = `earlyPress = {
-  typed: new Set(),
+  typed: new Map(),
   keep(event) {
     const { type, target } = event;
     if (type === "input") {
-      if (target.matches("input:not([type=checkbox], [type=radio], [type=file]), textarea")) earlyPress.typed.add(target);
+      if (target.matches("input:not([type=checkbox], [type=radio], [type=file]), textarea"))
+        earlyPress.typed.set(target, target.value);
     } else if (type === "click") {
       earlyPress.press = event;
       earlyPress.button = target.closest("button[type=button]");
@@ -52,7 +54,7 @@ export function useEarlyPress(): void {
     // Whatever woke up with the page has been drawn once, with what it listens to.
     requestAnimationFrame(() =>
       setTimeout(() => {
-        for (const field of typed) if (field.isConnected) typeAgain(field);
+        for (const [field, words] of typed) if (field.isConnected) typeAgain(field, words);
         // A press that is still on its way is what has woken the page up, and is answered by that.
         if (press?.eventPhase === Event.NONE && button?.isConnected) button.click();
         else if (key) document.body.dispatchEvent(new KeyboardEvent("keydown", { ...keyOf(key), bubbles: true }));
@@ -64,14 +66,11 @@ export function useEarlyPress(): void {
 const keyOf = ({ key, code, shiftKey }: KeyboardEvent) => ({ key, code, shiftKey, cancelable: true });
 
 /**
- * React hears of a change where the value is another than the one it has set itself or found; so it is first told of
- * none (a value that is set on the field itself), and then the field gets what stood in it, past it.
+ * React hears of a change where a value is another than the one it has set or found; so it is first told of none (by the
+ * field itself), and then the field gets its words past it.
  */
-function typeAgain(field: HTMLInputElement | HTMLTextAreaElement): void {
-  const { value, selectionStart, selectionEnd } = field;
-  if (value === "") return;
+function typeAgain(field: HTMLInputElement | HTMLTextAreaElement, words: string): void {
   field.value = "";
-  Object.getOwnPropertyDescriptor(Object.getPrototypeOf(field), "value")!.set!.call(field, value);
-  if (selectionStart !== null) field.setSelectionRange(selectionStart, selectionEnd);
+  Object.getOwnPropertyDescriptor(Object.getPrototypeOf(field), "value")!.set!.call(field, words);
   field.dispatchEvent(new Event("input", { bubbles: true }));
 }
