@@ -13,7 +13,7 @@ import { shellPlugin } from "./bin/lib/shell-plugin";
 function chunkOf(id: string): string | undefined {
   if (/\/(?:hls\.js|app\/player\/(?:early|layer|open-layer|hls-layer|native-layer|player|place)\.ts)/.test(id))
     return "player";
-  if (/\/(?:core\/(?:time\/|sync\/|state\/|answers\/fragment)|app\/kept\.ts)/.test(id)) return "time";
+  if (/\/(?:core\/(?:time\/(?!days)|sync\/|state\/|answers\/fragment)|app\/kept\.ts)/.test(id)) return "time";
   // What every page needs, in one request.
   if (
     /\/node_modules\/(?:react|react-dom|react-router|scheduler|cookie|@emotion|stylis|notistack|clsx|goober)\//.test(id)

@@ -100,10 +100,13 @@ test("the code of a link's page waits for its picture, and for nobody who presse
 
   // Nothing plays, and no time passes.
   await page.route("**/*.m4s", () => undefined);
+  const scripts: string[] = [];
+  page.on("request", (request) => request.resourceType() === "script" && scripts.push(request.url()));
   await page.goto(link!);
   await expect(page.getByRole("button", { name: /^Play, / })).toBeVisible();
   await expect(held).toHaveCount(1);
   expect(await alive()).toBe(false);
+  expect(scripts.map((url) => /\/([a-z]+)-[\w-]+\.js$/.exec(url)?.[1] ?? url)).toEqual(["time", "player"]);
   await page.getByLabel("Comment at this moment").fill("Which side goes under?");
   await expect.poll(alive).toBe(true);
   // What was typed before is as if it was typed now.
