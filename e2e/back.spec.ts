@@ -151,5 +151,6 @@ test("pauses are found beside an engine, by the model that comes with it", async
   hear();
   expect((await model).status()).toBe(200);
   // Every four and a half seconds the voice begins again.
-  await expect.poll(async () => (await places()).size).toBeGreaterThanOrEqual(byLoudness.size + 2);
+  const found = () => places().then(({ size }) => size);
+  await expect.poll(found, { timeout: 90_000 }).toBeGreaterThanOrEqual(byLoudness.size + 2);
 });
