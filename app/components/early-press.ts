@@ -66,8 +66,8 @@ export function useEarlyPress(): void {
 const keyOf = ({ key, code, shiftKey }: KeyboardEvent) => ({ key, code, shiftKey, cancelable: true });
 
 /**
- * React hears of a change where a value is another than the one it has set or found; so it is first told of none (by the
- * field itself), and then the field gets its words past it.
+ * React hears of a change where a value is another than the one it has set or found; so it is first told of none (by
+ * the field itself), and then the field gets its words past it.
  */
 function typeAgain(field: HTMLInputElement | HTMLTextAreaElement, words: string): void {
   field.value = "";
