@@ -3,9 +3,10 @@ import FormControlLabel from "@mui/material/FormControlLabel";
 import Button from "@mui/material/Button";
 import Switch from "@mui/material/Switch";
 import Typography from "@mui/material/Typography";
-import { startTransition, useEffect, useMemo, useRef, useState, type Ref } from "react";
+import { useEffect, useMemo, useRef, useState, type Ref } from "react";
 import type { Micros } from "#core/time/micros";
 import type { ShownComment } from "#server/answers/comments";
+import { useDrawn } from "../components/useDrawn";
 import type { Player } from "../player/player";
 import { usePlayerValue } from "../player/usePlayer";
 import { Composer, type DraftAnchor } from "./Composer";
@@ -38,16 +39,12 @@ export function currentThread(
   return roots.findLast((c) => c.at <= time && time < Math.max(c.until ?? 0, c.at + STAYS))?.id ?? null;
 }
 
-/**
- * The comments in order of time, and the place to write one. The list is drawn by the browser, after what is played: a
- * page is made for everybody who opens it at once, and drawing a hundred threads takes longer than all else of it.
- */
+/** The comments in order of time, drawn by the browser, and the place to write one. */
 export function CommentsPane(props: Props) {
   const { store, state, player, token, link, anchor, onAnchor, field, onSeek, stretches = true } = props;
   const { comments, me } = state;
   const [follow, setFollow] = useState(true);
-  const [drawn, setDrawn] = useState(false);
-  useEffect(() => startTransition(() => setDrawn(true)), []);
+  const drawn = useDrawn();
   const { isPart, older, busy, problem } = useMoreComments(store, state, player);
   const list = useRef<HTMLUListElement>(null);
   const roots = useMemo(() => comments.filter((c) => c.replyTo === null), [comments]);

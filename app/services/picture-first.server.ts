@@ -45,7 +45,7 @@ const ENTRY = /<script nonce="([^"]*)" type="module" async="">(import [^<]*)<\/s
 export async function pictureFirst(page: Readable): Promise<string> {
   const html = await text(page);
   const entry = ENTRY.exec(html);
-  if (!entry || !html.includes(" data-opening=")) return html;
+  if (!entry || !html.includes(' data-opening="')) return html;
   const [whole, nonce, code] = entry;
   const modules = [...html.matchAll(PRELOAD)].map(([, href]) => href);
   const held =

@@ -3,6 +3,7 @@ import type { Micros } from "#core/time/micros";
 import { currentThread } from "../answers/CommentsPane";
 import type { DraftAnchor } from "../answers/Composer";
 import type { AnswersState } from "../answers/store";
+import { useDrawn } from "../components/useDrawn";
 import type { Player } from "../player/player";
 import { usePlayerValue } from "../player/usePlayer";
 import { commentMarks, crowdMarks, reactionMarks } from "../timeline/lanes";
@@ -18,19 +19,30 @@ interface Props {
   onSeek: (at: Micros) => void;
 }
 
-/** The lanes of the watch page: chapters, comments, reactions; and the moment that is being chosen. */
+/**
+ * The lanes of the watch page: chapters; comments and reactions, drawn by the browser; and the moment that is being
+ * chosen.
+ */
 export function Lanes({ player, state, chapters, length, anchor, onAnchor, onSeek }: Props) {
   const { comments, reactions, along } = state;
   const known = usePlayerValue(player, (s) => s.duration) || length;
   const roots = useMemo(() => comments.filter((c) => c.replyTo === null), [comments]);
   const current = usePlayerValue(player, (s) => (s.started ? currentThread(roots, s.time) : null));
+  const drawn = useDrawn();
+  const marks = useMemo(
+    () => ({
+      comments: along ? crowdMarks(along.threads, known) : commentMarks(roots, current),
+      reactions: reactionMarks([...reactions, ...(along?.reactions ?? [])], known),
+    }),
+    [along, roots, current, reactions, known],
+  );
   return (
     <Timeline
       length={known}
       lanes={[
         ...(chapters.length > 0 ? [{ name: "Chapters", chapters }] : []),
-        { name: "Comments", marks: along ? crowdMarks(along.threads, known) : commentMarks(roots, current) },
-        { name: "Reactions", marks: reactionMarks([...reactions, ...(along?.reactions ?? [])], known) },
+        { name: "Comments", marks: drawn ? marks.comments : [] },
+        { name: "Reactions", marks: drawn ? marks.reactions : [] },
       ]}
       draft={anchor && { ...anchor, onStretch: (until) => onAnchor({ ...anchor, until }) }}
       onSeek={onSeek}
