@@ -7,8 +7,8 @@ import { shellPlugin } from "./bin/lib/shell-plugin";
 // React Router's loaders share one set of modules, one connection pool and one cache.
 /**
  * The player's own code stands in one chunk without React: the served watch page runs it first, and everything else
- * after it. What it shares
- * with other pages stands apart, so that they do not load the player.
+ * after it. What it shares with other pages stands apart, so that they do not load the player. Days of zones are not
+ * with it: they bring a library, and with that what other pages run.
  */
 function chunkOf(id: string): string | undefined {
   if (/\/(?:hls\.js|app\/player\/(?:early|layer|open-layer|hls-layer|native-layer|player|place)\.ts)/.test(id))

@@ -9,6 +9,13 @@ async function enter(page: Page, name: string) {
   await expect(page.getByRole("heading", { name: "Library" })).toBeVisible();
 }
 
+/** The link of a recording that is played where somebody is signed in. */
+async function somebodysLink(page: Page): Promise<string> {
+  await enter(page, "Suri Vale");
+  const row = page.getByRole("region", { name: "Nothing asked" }).getByRole("link").first();
+  return (await row.getAttribute("href"))!;
+}
+
 test("the sample practice is there at the first start, and every view of it is sound, wide, narrow and dark", async ({
   page,
   browser,
@@ -91,8 +98,7 @@ test("comments go out as annotations and come in again, and what is no such file
 });
 
 test("the code of a link's page waits for its picture, and for nobody who presses something", async ({ page }) => {
-  await enter(page, "Suri Vale");
-  const link = await page.getByRole("region", { name: "Nothing asked" }).getByRole("link").first().getAttribute("href");
+  const link = await somebodysLink(page);
   const held = page.locator("script[data-modules]");
   const alive = () => page.evaluate(() => globalThis.earlyPress === undefined);
   await page.clock.install();
@@ -102,7 +108,7 @@ test("the code of a link's page waits for its picture, and for nobody who presse
   await page.route("**/*.m4s", () => undefined);
   const scripts: string[] = [];
   page.on("request", (request) => request.resourceType() === "script" && scripts.push(request.url()));
-  await page.goto(link!);
+  await page.goto(link);
   await expect(page.getByRole("button", { name: /^Play, / })).toBeVisible();
   await expect(held).toHaveCount(1);
   expect(await alive()).toBe(false);
@@ -115,13 +121,13 @@ test("the code of a link's page waits for its picture, and for nobody who presse
   await expect(page.getByLabel("Comment at this moment")).toHaveValue("Which side goes under?");
 
   // Time passes.
-  await page.goto(link!);
+  await page.goto(link);
   await expect(held).toHaveCount(1);
   await page.clock.runFor(2_000);
   await expect.poll(alive).toBe(true);
 
   // The first layer shows something.
-  await page.goto(link!);
+  await page.goto(link);
   await expect(held).toHaveCount(1);
   await page.locator("[data-layer]").first().dispatchEvent("loadeddata");
   await expect.poll(alive).toBe(true);
@@ -129,9 +135,8 @@ test("the code of a link's page waits for its picture, and for nobody who presse
 });
 
 test("a key that comes before the page's code plays", async ({ page }) => {
-  await enter(page, "Suri Vale");
-  const link = await page.getByRole("region", { name: "Nothing asked" }).getByRole("link").first().getAttribute("href");
-  await page.goto(link!, { waitUntil: "domcontentloaded" });
+  const link = await somebodysLink(page);
+  await page.goto(link, { waitUntil: "domcontentloaded" });
   await page.keyboard.press("Space");
   await expect(page.getByRole("button", { name: "Pause", exact: true })).toBeVisible();
 });

@@ -9,16 +9,15 @@ declare global {
   var earlyPress:
     | {
         keep: (event: Event) => void;
-        /** the last press, and the button that it met */
-        press?: Event;
-        button?: HTMLButtonElement | null;
-        /** the last key, where it belongs to the page and to no part of it */
-        key?: KeyboardEvent;
+        /** the last press, or key that belongs to the page and to no part of it */
+        last?: Event;
         /** what stood in fields: waking up empties them */
         typed: Map<HTMLInputElement | HTMLTextAreaElement, string>;
       }
     | undefined;
 }
+
+const KEPT = ["click", "input", "keydown"];
 
 /** Runs in the head of every page, before anything can be pressed. */
 export const KEEP_EARLY_PRESS = `earlyPress = {
@@ -28,42 +27,40 @@ export const KEEP_EARLY_PRESS = `earlyPress = {
     if (type === "input") {
       if (target.matches("input:not([type=checkbox], [type=radio], [type=file]), textarea"))
         earlyPress.typed.set(target, target.value);
-    } else if (type === "click") {
-      earlyPress.press = event;
-      earlyPress.button = target.closest("button[type=button]");
-      earlyPress.key = undefined;
-    } else if (target === document.body && !event.ctrlKey && !event.metaKey && !event.altKey) {
-      earlyPress.key = event;
-      earlyPress.button = undefined;
+    } else if (type === "click" || (target === document.body && !event.ctrlKey && !event.metaKey && !event.altKey)) {
+      earlyPress.last = event;
     }
   },
 };
-for (const type of ["click", "input", "keydown"]) addEventListener(type, earlyPress.keep, true);`;
+for (const type of ${JSON.stringify(KEPT)}) addEventListener(type, earlyPress.keep, true);`;
 
 /** From now on whatever is pressed and typed is answered: makes what was kept. For what stands around every page. */
 export function useEarlyPress(): void {
   const early = globalThis.earlyPress;
   useLayoutEffect(() => {
     if (!early) return;
-    for (const type of ["click", "input", "keydown"]) removeEventListener(type, early.keep, true);
+    for (const type of KEPT) removeEventListener(type, early.keep, true);
     delete globalThis.earlyPress;
+    // What is still on its way is what has woken the page up, and is answered by that.
+    if (early.last?.eventPhase !== Event.NONE) early.last = undefined;
   }, [early]);
   useEffect(() => {
     if (!early) return;
-    const { press, button, key, typed } = early;
+    const { last, typed } = early;
     // Whatever woke up with the page has been drawn once, with what it listens to.
     requestAnimationFrame(() =>
       setTimeout(() => {
         for (const [field, words] of typed) if (field.isConnected) typeAgain(field, words);
-        // A press that is still on its way is what has woken the page up, and is answered by that.
-        if (press?.eventPhase === Event.NONE && button?.isConnected) button.click();
-        else if (key) document.body.dispatchEvent(new KeyboardEvent("keydown", { ...keyOf(key), bubbles: true }));
+        if (last) pressAgain(last);
       }),
     );
   }, [early]);
 }
 
-const keyOf = ({ key, code, shiftKey }: KeyboardEvent) => ({ key, code, shiftKey, cancelable: true });
+function pressAgain(event: Event): void {
+  if (event instanceof KeyboardEvent) document.body.dispatchEvent(new KeyboardEvent(event.type, event));
+  else (event.target as Element).closest<HTMLButtonElement>("button[type=button]")?.click();
+}
 
 /**
  * React hears of a change where a value is another than the one it has set or found; so it is first told of none (by

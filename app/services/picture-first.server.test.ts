@@ -29,7 +29,8 @@ describe("as it is stays", () => {
   });
 
   it("a page whose code stands otherwise", async () => {
-    const other = `<div data-opening="{}"></div><link rel="modulepreload" href="/a.js"/><script src="/entry.js"></script>`;
+    const other =
+      '<div data-opening="{}"></div><link rel="modulepreload" href="/a.js"/><script src="/entry.js"></script>';
     expect(await pictureFirst(inPieces(other))).toBe(other);
   });
 });

@@ -29,20 +29,20 @@ export function Lanes({ player, state, chapters, length, anchor, onAnchor, onSee
   const roots = useMemo(() => comments.filter((c) => c.replyTo === null), [comments]);
   const current = usePlayerValue(player, (s) => (s.started ? currentThread(roots, s.time) : null));
   const drawn = useDrawn();
-  const marks = useMemo(
-    () => ({
+  const marks = useMemo(() => {
+    if (!drawn) return { comments: [], reactions: [] };
+    return {
       comments: along ? crowdMarks(along.threads, known) : commentMarks(roots, current),
       reactions: reactionMarks([...reactions, ...(along?.reactions ?? [])], known),
-    }),
-    [along, roots, current, reactions, known],
-  );
+    };
+  }, [drawn, along, roots, current, reactions, known]);
   return (
     <Timeline
       length={known}
       lanes={[
         ...(chapters.length > 0 ? [{ name: "Chapters", chapters }] : []),
-        { name: "Comments", marks: drawn ? marks.comments : [] },
-        { name: "Reactions", marks: drawn ? marks.reactions : [] },
+        { name: "Comments", marks: marks.comments },
+        { name: "Reactions", marks: marks.reactions },
       ]}
       draft={anchor && { ...anchor, onStretch: (until) => onAnchor({ ...anchor, until }) }}
       onSeek={onSeek}
