@@ -2,54 +2,61 @@ import { createHash } from "node:crypto";
 import { existsSync, readFileSync, writeFileSync } from "node:fs";
 import type { Figure } from "./rig";
 
-/** Figures of a run, and how quick the machine was at it. */
-interface Kept {
+/** A figure, and how quick the machine was while it was measured. */
+interface Kept extends Pick<Figure, "bench" | "figure" | "value" | "unit"> {
   /** of the fixed piece of work, in ms */
   machine: number;
-  at: string;
-  figures: Pick<Figure, "bench" | "figure" | "value" | "unit">[];
 }
 
 const FILE = "docs/figures.json";
 /** What got worse by more than this is marked. */
 const WORSE = 1.2;
 
-/** A fixed piece of work: how long it takes tells how quick the machine is now. The best of some, in ms. */
-export function machineMs(): number {
+/**
+ * A fixed piece of work, the SHA-256 of 32 MB, some times: how long it takes tells how quick the machine is now. In ms.
+ */
+export function machineTimes(): number[] {
   const bytes = Buffer.alloc(32 * 1024 * 1024, 7);
-  return Math.min(
-    ...Array.from({ length: 5 }, () => {
-      const began = performance.now();
-      createHash("sha256").update(bytes).digest();
-      return performance.now() - began;
-    }),
-  );
+  return Array.from({ length: 9 }, () => {
+    const began = performance.now();
+    createHash("sha256").update(bytes).digest();
+    return performance.now() - began;
+  });
 }
 
 /** The figures that were kept last, to stand beside those of now. */
 export class Before {
-  readonly #kept: Kept | null = existsSync(FILE) ? (JSON.parse(readFileSync(FILE, "utf8")) as Kept) : null;
+  readonly #kept: Kept[] = existsSync(FILE)
+    ? (JSON.parse(readFileSync(FILE, "utf8")) as { figures: Kept[] }).figures
+    : [];
 
-  constructor(private readonly machine: number) {}
-
-  /** What a figure was, in words; with a mark where it got worse than the machine did. */
-  beside({ bench, figure, value, goal, unit }: Figure): string {
-    const before = this.#kept?.figures.find((one) => one.bench === bench && one.figure === figure);
-    if (!before || !this.#kept) return "";
+  /**
+   * What a figure was, in words; with a mark where it got worse than the machine did.
+   * @param machine how quick that is now, in ms
+   */
+  beside({ bench, figure, value, goal, unit }: Figure, machine: number): string {
+    const before = this.#kept.find((one) => one.bench === bench && one.figure === figure);
+    if (!before) return "";
     // Times are told as they would be if the machine were as quick as it was.
-    const speed = unit === "ms" || unit === "s" ? this.machine / this.#kept.machine : 1;
+    const speed = unit === "ms" || unit === "s" ? machine / before.machine : 1;
     const now = value / speed;
     const worse = goal.startsWith("≥") ? before.value > now * WORSE : goal !== "" && now > before.value * WORSE;
     return `before ${before.value.toFixed(before.value < 10 ? 2 : 0)}${worse ? "  WORSE" : ""}`;
   }
 
   /** Keeps the figures of now in the place of those that it has; of benches that were not run, those before stay. */
-  keep(figures: readonly Figure[]): void {
+  keep(figures: readonly (Figure & { machine: number })[]): void {
     const ran = new Set(figures.map(({ bench }) => bench));
-    const others = this.#kept?.figures.filter(({ bench }) => !ran.has(bench)) ?? [];
-    const now = figures.map(({ bench, figure, value, unit }) => ({ bench, figure, value: rounded(value), unit }));
-    const kept: Kept = { machine: rounded(this.machine), at: new Date().toISOString(), figures: [...others, ...now] };
-    writeFileSync(FILE, `${JSON.stringify(kept, null, 2)}\n`);
+    const others = this.#kept.filter(({ bench }) => !ran.has(bench));
+    const now = figures.map(({ bench, figure, value, unit, machine }) => ({
+      bench,
+      figure,
+      value: rounded(value),
+      unit,
+      machine: rounded(machine),
+    }));
+    const at = new Date().toISOString();
+    writeFileSync(FILE, `${JSON.stringify({ at, figures: [...others, ...now] }, null, 2)}\n`);
   }
 }
 

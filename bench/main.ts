@@ -8,13 +8,13 @@ import { figures } from "./figures";
 import { film } from "./film";
 import { growing } from "./growing";
 import { hour } from "./hour";
-import { Before, machineMs } from "./kept";
+import { Before, machineTimes } from "./kept";
 import { library } from "./library";
 import { publish } from "./publish";
 import { republish } from "./republish";
 import { classroom } from "./class";
 import { retain } from "./retain";
-import { openRig, type Figure, type Rig } from "./rig";
+import { figureOf, median, openRig, type Figure, type Rig } from "./rig";
 import { watchSteal } from "./steal";
 import { talk } from "./talk";
 import { ingest, serve } from "./traffic";
@@ -59,29 +59,23 @@ if (unknown !== undefined) {
   console.error(`There is no bench called ${unknown}; there are: ${Object.keys(BENCHES).join(", ")}.`);
   process.exit(2);
 }
-const machine = machineMs();
-console.log(`The machine takes ${machine.toFixed(0)} ms for 32 MB of SHA-256.`);
-const before = new Before(machine);
-const all: Figure[] = [];
+const before = new Before();
+const all: (Figure & { machine: number })[] = [];
 for (const [name, run] of Object.entries(BENCHES)) {
   if (!wanted.includes(name)) continue;
+  const times = machineTimes();
   const rig = await openRig();
   try {
     const stolen = watchSteal();
     const figures = await run(rig);
-    const value = 100 * stolen();
-    figures.push({
-      bench: name,
-      figure: "processor time that the machine gave to others",
-      value,
-      unit: "%",
-      goal: "",
-      met: null,
-    });
+    figures.push(figureOf(name)("processor time that the machine gave to others", 100 * stolen(), "%"));
+    const machine = median([...times, ...machineTimes()]);
+    figures.push(figureOf(name)("the machine: SHA-256 of 32 MB", machine, "ms"));
     for (const f of figures) {
-      all.push(f);
+      all.push({ ...f, machine });
       console.log(
-        `${f.bench.padEnd(12)} ${f.figure.padEnd(52)} ${f.value.toFixed(f.value < 10 ? 2 : 0).padStart(8)} ${f.unit.padEnd(5)} ${f.goal && `goal ${f.goal}: ${f.met ? "met" : "not met"}  `}${before.beside(f)}`,
+        `${f.bench.padEnd(12)} ${f.figure.padEnd(52)} ${f.value.toFixed(f.value < 10 ? 2 : 0).padStart(8)} ` +
+          `${f.unit.padEnd(5)} ${f.goal && `goal ${f.goal}: ${f.met ? "met" : "not met"}  `}${before.beside(f, machine)}`,
       );
     }
   } catch (error) {
