@@ -2,7 +2,7 @@ import { act, shownBy } from "../core/recipe/history";
 import { connect } from "../testing/seeds";
 import { anHour, without } from "./an-hour";
 import { QuietPage } from "./quiet";
-import { figureOf, p95, type Figure, type Rig } from "./rig";
+import { figureOf, lookedOver, p95, type Figure, type Rig } from "./rig";
 
 /** In an hour. */
 const CUTS = 200;
@@ -60,12 +60,7 @@ export async function edit(rig: Rig): Promise<Figure[]> {
   const path = `/recordings/${hour.recordingId}/edit`;
   // What is made of an hour once is made before: it has its own figure.
   const made = performance.now();
-  let looked = false;
-  while (!looked) {
-    await new Promise((next) => setTimeout(next, 500));
-    const answer = await fetch(`${rig.base}/recordings/${hour.recordingId}/looks`, { headers: { cookie: rig.cookie } });
-    looked = ((await answer.json()) as { looks: { made: boolean }[] }).looks.every((look) => look.made);
-  }
+  await lookedOver(rig, hour.recordingId);
   const making = performance.now() - made;
   const page = await QuietPage.open(rig, "/library", { script: WHEN_DRAWN });
   try {

@@ -1,6 +1,6 @@
 import { recordingFigures } from "../core/viewing/figures";
 import { fold, NOTHING_FOLDED, type SpanColumns } from "../core/viewing/fold";
-import { feed, finish, median, type Figure, type Rig } from "./rig";
+import { feed, finish, lookedOver, median, type Figure, type Rig } from "./rig";
 import { connect, seedSpans } from "../testing/seeds";
 
 const SPANS = 1_000_000;
@@ -38,6 +38,7 @@ export async function figures(rig: Rig): Promise<Figure[]> {
   const { takeId, recordingId } = await rig.start("screen");
   const expected = await feed(rig, takeId, { screen: "screen" }, SECONDS);
   await finish(rig, takeId, expected);
+  await lookedOver(rig, recordingId);
   const client = await connect(rig.databaseUrl);
   await seedSpans(client, recordingId, SPANS, VIEWERS, SECONDS);
   await client.end();

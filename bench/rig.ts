@@ -145,6 +145,16 @@ export const finish = (rig: Rig, takeId: string, expected: Record<string, number
     headers: { cookie: rig.cookie },
   });
 
+/** Waits until what is made of a recording once, off the path, is there: pictures, changes, levels. */
+export async function lookedOver(rig: Rig, recordingId: string): Promise<void> {
+  for (;;) {
+    const answer = await fetch(`${rig.base}/recordings/${recordingId}/looks`, { headers: { cookie: rig.cookie } });
+    const { looks } = (await answer.json()) as { looks: { made: boolean }[] };
+    if (looks.every(({ made }) => made)) return;
+    await new Promise((next) => setTimeout(next, 500));
+  }
+}
+
 /** Resident memory of the server, in MB. */
 export const memoryOf = ({ pid }: Rig) =>
   Number(execFileSync("ps", ["-o", "rss=", "-p", String(pid)]).toString()) / 1024;

@@ -7,7 +7,7 @@ import { freePort } from "../server/database/cluster";
 import { makeTrack } from "../testing/media";
 import { contentDigest } from "../testing/server";
 import { openDurable } from "./durable";
-import { feed, figureOf, finish, processorOf, type Figure, type Rig } from "./rig";
+import { feed, figureOf, finish, lookedOver, processorOf, type Figure, type Rig } from "./rig";
 
 const AT_ONCE = 8;
 
@@ -143,9 +143,10 @@ export async function ingest(rig: Rig): Promise<Figure[]> {
 export async function serve(rig: Rig): Promise<Figure[]> {
   const nginx = await openNginx(rig.dir);
   try {
-    const { takeId, token } = await rig.start("screen");
+    const { takeId, token, recordingId } = await rig.start("screen");
     const expected = await feed(rig, takeId, { screen: "screen" }, 40);
     await finish(rig, takeId, expected);
+    await lookedOver(rig, recordingId);
     for (let n = 1; n <= 20; n++) {
       const bytes = Buffer.from(await (await fetch(`${rig.base}/w/${token}/r1/screen/${n}.m4s`)).arrayBuffer());
       writeFileSync(join(nginx.www, `${n}.m4s`), bytes);

@@ -109,11 +109,12 @@ export async function syncLarge(rig: Rig): Promise<Figure[]> {
   });
 }
 
-const WATCH_MINUTES = 10;
+/** Ten (`MINUTES=10`) show more, and are not waited for every time. */
+const WATCH_MINUTES = Number(process.env.MINUTES ?? 5);
 /** A player fills its buffers and the page comes alive first. */
-const WATCH_SETTLED_SECONDS = 240;
+const WATCH_SETTLED_SECONDS = 120;
 
-/** Ten minutes of watching a long recording at 1×, with a seek every ten seconds: memory has to stay flat. */
+/** Minutes of watching a long recording at 1×, with a seek every ten seconds: memory has to stay flat. */
 export async function watchLong(rig: Rig): Promise<Figure[]> {
   const link = await recording(rig, false, 1_800);
   const page = await QuietPage.open(rig, new URL(link).pathname);
@@ -131,10 +132,10 @@ export async function watchLong(rig: Rig): Promise<Figure[]> {
     }
     const growth = slope(memory.filter((m) => m.at >= WATCH_SETTLED_SECONDS)) * 60;
     const most = Math.max(...memory.map((m) => m.megabytes));
-    const name = `${WATCH_MINUTES} min and ${seek} seeks`;
+    const name = `${WATCH_MINUTES} min, a seek every ten seconds`;
     const figure = figureOf("watch");
     return [
-      figure(`${name}: growth after 4 min`, growth, "MB/min", "≤ 2", growth <= 2),
+      figure(`${name}: growth after 2 min`, growth, "MB/min", "≤ 2", growth <= 2),
       figure(`${name}: most memory`, most, "MB"),
     ];
   } finally {

@@ -1,5 +1,15 @@
 import { expect, test } from "./test";
-import { chooseSurface, phase, playedTo, recordedSeconds, signUp, sound, startRecording, stopAndOpen } from "./steps";
+import {
+  chooseSurface,
+  phase,
+  playedTo,
+  player,
+  recordedSeconds,
+  signUp,
+  sound,
+  startRecording,
+  stopAndOpen,
+} from "./steps";
 
 test("right after: another take behind the same link, do it again, keep it", async ({ page }) => {
   await signUp(page);
@@ -26,7 +36,7 @@ test("right after: another take behind the same link, do it again, keep it", asy
   const length = await page.locator("time[datetime^=PT]").first().getAttribute("dateTime");
   expect(Number(/PT(\d+)S/.exec(length!)![1])).toBeGreaterThanOrEqual(6);
   await page.waitForFunction(() => window.clearNodPlayer);
-  await page.evaluate(() => window.clearNodPlayer!.play());
+  await player.play(page);
   await playedTo(page, 5);
 
   await after.getByRole("button", { name: "Keep it" }).click();

@@ -1,6 +1,6 @@
 import type { Page } from "@playwright/test";
 import { expect, test } from "./test";
-import { giveName, playedTo, playerTime, sharedTake, signUp } from "./steps";
+import { giveName, playedTo, player, playerTime, sharedTake, signUp } from "./steps";
 
 const composer = (page: Page) => page.getByRole("textbox", { name: "Comment at this moment" });
 const comments = (page: Page) => page.getByRole("list", { name: "Comments in order of time" });
@@ -42,7 +42,7 @@ test("a guest watches parts, comments, replies, reacts, does not understand, the
   await guest.getByRole("button", { name: "Play, 0:40" }).click();
   await playedTo(guest, 4);
   await composer(guest).pressSequentially("Why is the *putty* left off here?");
-  expect(await guest.evaluate(() => window.clearNodPlayer!.snapshot().playing)).toBe(false);
+  expect((await player.snapshot(guest)).playing).toBe(false);
   const paused = await playerTime(guest);
   parts.push([0, paused]);
   await guest.getByRole("slider", { name: "End of the stretch" }).press("ArrowRight");
@@ -69,7 +69,7 @@ test("a guest watches parts, comments, replies, reacts, does not understand, the
   await page.getByRole("button", { name: "Settle" }).click();
   await expect(comments(guest).getByText("Settled")).toBeVisible();
 
-  await guest.evaluate(() => window.clearNodPlayer!.seek(20_000_000));
+  await player.seek(guest, 20_000_000);
   await guest.getByLabel("Speed").click();
   await guest.getByRole("option", { name: "2×", exact: true }).click();
   await guest.getByRole("button", { name: "Play", exact: true }).click();

@@ -3,6 +3,7 @@ import {
   accessible,
   phase,
   playedTo,
+  player,
   recorded,
   recordedSeconds,
   signUp,
@@ -71,7 +72,7 @@ test("going back while recording: what was said since is left out by itself, and
   expect(told).toContain("published");
   await page.getByRole("button", { name: /^Play, / }).click();
   await playedTo(page, since + 2);
-  const { duration, problem } = await page.evaluate(() => window.clearNodPlayer!.snapshot());
+  const { duration, problem } = await player.snapshot(page);
   expect(problem).toBeNull();
   expect(duration / 1e6).toBeGreaterThan(15 - (pressed + 1.5 - since));
   expect(duration / 1e6).toBeLessThan(17.5 - (8 - since));

@@ -1,6 +1,6 @@
 import type { Page } from "@playwright/test";
 import { expect, test } from "./test";
-import { accessible, fold, recordedSeconds, signUp, startRecording, stopAndOpen } from "./steps";
+import { accessible, fold, player, playerTime, recordedSeconds, signUp, startRecording, stopAndOpen } from "./steps";
 
 const steps = (page: Page) => page.getByRole("group", { name: "What was done" }).getByRole("listitem");
 const length = (page: Page) => page.evaluate(() => Math.round((window.clearNodPlayer?.snapshot().duration ?? 0) / 1e6));
@@ -54,7 +54,7 @@ test("another recording is brought into an edit, undone, done again, and publish
   await expect(page.getByText("This is what everybody sees")).toBeVisible();
   // Who has it open has it longer from now on, and sees its end.
   await expect.poll(() => length(guest)).toBeGreaterThanOrEqual(own + 5);
-  await guest.evaluate((to) => window.clearNodPlayer!.seek(to * 1e6), own + 2);
-  await guest.evaluate(() => window.clearNodPlayer!.play());
-  await expect.poll(() => guest.evaluate(() => window.clearNodPlayer!.snapshot().time / 1e6)).toBeGreaterThan(own + 3);
+  await player.seek(guest, (own + 2) * 1e6);
+  await player.play(guest);
+  await expect.poll(() => playerTime(guest)).toBeGreaterThan(own + 3);
 });

@@ -1,6 +1,16 @@
 import type { Page } from "@playwright/test";
 import { expect, test } from "./test";
-import { accessible, fold, recordedSeconds, signUp, sound, startRecording, stopAndOpen, unfinishedTake } from "./steps";
+import {
+  accessible,
+  fold,
+  player,
+  recordedSeconds,
+  signUp,
+  sound,
+  startRecording,
+  stopAndOpen,
+  unfinishedTake,
+} from "./steps";
 
 const line = (page: Page) => page.getByRole("group", { name: "What was recorded" });
 /** Drags from one share of the line to another. */
@@ -48,9 +58,9 @@ test("a recording is cut, looked at, undone over a reload, and published to a gu
   await guest.goto(link);
   await guest.getByRole("button", { name: /^Play,/ }).click();
   await expect.poll(() => time(guest)).toBeGreaterThan(1);
-  await guest.evaluate(() => window.clearNodPlayer!.pause());
-  await guest.evaluate(() => window.clearNodPlayer!.seek(12_000_000));
-  const length = await guest.evaluate(() => window.clearNodPlayer!.snapshot().duration / 1e6);
+  await player.pause(guest);
+  await player.seek(guest, 12_000_000);
+  const length = (await player.snapshot(guest)).duration / 1e6;
 
   await page.getByRole("link", { name: "Edit", exact: true }).click();
   await expect(line(page)).toBeVisible();
@@ -84,8 +94,8 @@ test("a recording is cut, looked at, undone over a reload, and published to a gu
   // It plays across what is left out, as it will be shown.
   const middle = (await page.evaluate(() => window.clearNodPlayer?.snapshot().duration ?? 0)) / 1e6;
   const [out, goesOn] = [0.3 * middle, 0.5 * middle];
-  await page.evaluate((to) => window.clearNodPlayer!.seek(to), Math.round((out - 1) * 1e6));
-  await page.evaluate(() => window.clearNodPlayer!.play());
+  await player.seek(page, Math.round((out - 1) * 1e6));
+  await player.play(page);
   const seen: number[] = [];
   await expect
     .poll(
@@ -96,7 +106,7 @@ test("a recording is cut, looked at, undone over a reload, and published to a gu
       { intervals: [30], timeout: 20_000 },
     )
     .toBeGreaterThan(goesOn + 0.5);
-  await page.evaluate(() => window.clearNodPlayer!.pause());
+  await player.pause(page);
   // Pauses may have drawn the ends to themselves; what lies well within is never seen.
   expect(seen.filter((at) => at > out + 0.7 && at < goesOn - 0.7)).toEqual([]);
 
@@ -114,7 +124,7 @@ test("a recording is cut, looked at, undone over a reload, and published to a gu
 
   // What was published before stays what guests see, until it is published.
   // An element tells its length anew with what it loads, a microsecond off.
-  expect(await guest.evaluate(() => window.clearNodPlayer!.snapshot().duration / 1e6)).toBeCloseTo(length, 3);
+  expect((await player.snapshot(guest)).duration / 1e6).toBeCloseTo(length, 3);
   await saved(page);
   await page.getByRole("button", { name: "Publish" }).click();
   await expect(page.getByText("This is what everybody sees")).toBeVisible({ timeout: 30_000 });
@@ -127,7 +137,7 @@ test("a recording is cut, looked at, undone over a reload, and published to a gu
   const plays = () => guest.evaluate(() => (window.clearNodPlayer?.play(), window.clearNodPlayer?.snapshot().playing));
   await expect.poll(plays).toBe(true);
   await expect.poll(async () => (await gains()).map(Math.round)).toEqual([decibels]);
-  await guest.evaluate(() => window.clearNodPlayer!.pause());
+  await player.pause(guest);
   // The moment that they were at went with them: what is left out before it is gone.
   await expect.poll(() => time(guest)).toBeLessThan(12 - 3);
 
@@ -213,8 +223,8 @@ test("chapters are written and a poster is chosen, and both are there for everyb
   await expect(line(page)).toBeVisible();
   await page.getByRole("button", { name: /^Play,/ }).click();
   await expect.poll(() => time(page)).toBeGreaterThan(0.2);
-  await page.evaluate(() => window.clearNodPlayer!.pause());
-  await page.evaluate(() => window.clearNodPlayer!.seek(3_000_000));
+  await player.pause(page);
+  await player.seek(page, 3_000_000);
   await fold(page, "Chapters").click();
   await page.getByRole("button", { name: "A chapter from here" }).click();
   await page.getByLabel("A chapter at 3 seconds").fill("The pane");
@@ -231,7 +241,7 @@ test("chapters are written and a poster is chosen, and both are there for everyb
   await expect(title).toHaveValue("The loose pane");
 
   const before = await (await page.request.get(`${link}/poster.jpg`)).body();
-  await page.evaluate(() => window.clearNodPlayer!.seek(5_000_000));
+  await player.seek(page, 5_000_000);
   await fold(page, "Poster").click();
   await page.getByRole("button", { name: "Take the picture from here" }).click();
   await expect(fold(page, "Poster")).toContainText("the picture at 0:05");
@@ -260,7 +270,7 @@ test("chapters are proposed where the screen shows something else, and taken or 
   await expect(rows.first()).toBeVisible({ timeout: 30_000 });
   const many = await rows.count();
   await rows.first().click();
-  await expect.poll(() => page.evaluate(() => window.clearNodPlayer!.snapshot().time)).toBeGreaterThan(10e6);
+  await expect.poll(() => player.snapshot(page).then(({ time }) => time)).toBeGreaterThan(10e6);
   await accessible(page, "chapters that are proposed");
   await proposed
     .getByRole("button", { name: /^No chapter at/ })

@@ -7,7 +7,7 @@ import { momentOf } from "../core/recipe/frames";
 import { act, begun } from "../core/recipe/history";
 import { pictureAt } from "../testing/media";
 import { expect, test } from "./test";
-import { another, fold, putTake, sharedTake, signUp, sound } from "./steps";
+import { another, fold, player, putTake, sharedTake, signUp, sound } from "./steps";
 
 const TITLE = "How the ridge vent closes";
 const SECONDS = 12;
@@ -78,7 +78,7 @@ const small = (picture: Sharp) =>
 
 /** What the page shows of a recording at a moment, without anything that lies over it. */
 async function seenAt(page: Page, seconds: number): Promise<Buffer> {
-  await page.evaluate((at) => window.clearNodPlayer!.seek(at), s(seconds) + 10_000);
+  await player.seek(page, s(seconds) + 10_000);
   await expect
     .poll(() =>
       page.evaluate(() => [...document.querySelectorAll("video")].every((v) => !v.seeking && v.readyState >= 2)),
@@ -132,8 +132,8 @@ test("a recording is one file, which shows what its page shows", async ({ page, 
 
   // Outside check: what Chromium draws of the page, against what ffmpeg drew of the file.
   await guest.getByRole("button", { name: /^Play,/ }).click();
-  await expect.poll(() => guest.evaluate(() => window.clearNodPlayer!.snapshot().time)).toBeGreaterThan(200_000);
-  await guest.evaluate(() => window.clearNodPlayer!.pause());
+  await expect.poll(() => player.snapshot(guest).then(({ time }) => time)).toBeGreaterThan(200_000);
+  await player.pause(guest);
   for (const seconds of [2, 3.6, 5.5, 6.5, 8.5, 10]) {
     const onPage = await seenAt(guest, seconds);
     const raw = { ...FILM, channels: 3 as const };

@@ -1,6 +1,6 @@
 import type { Page } from "@playwright/test";
 import { expect, test } from "./test";
-import { accessible, fold, recordedSeconds, signUp, startRecording, stopAndOpen } from "./steps";
+import { accessible, fold, player, recordedSeconds, signUp, startRecording, stopAndOpen } from "./steps";
 
 const line = (page: Page) => page.getByRole("group", { name: "What was recorded" });
 /** Drags from one share of an element to another. */
@@ -17,11 +17,10 @@ const choose = (page: Page, from: number, to: number) =>
 const steps = (page: Page) => page.getByRole("group", { name: "What was done" }).getByRole("listitem");
 const saved = (page: Page) => expect(page.getByText("Saved", { exact: true })).toBeVisible();
 const time = (page: Page) => page.evaluate(() => (window.clearNodPlayer?.snapshot().time ?? -1) / 1e6);
-const seek = (page: Page, share: number) =>
-  page.evaluate((to) => {
-    window.clearNodPlayer!.pause();
-    window.clearNodPlayer!.seek(window.clearNodPlayer!.snapshot().duration * to);
-  }, share);
+const seek = async (page: Page, share: number) => {
+  await player.pause(page);
+  await player.seek(page, (await player.snapshot(page)).duration * share);
+};
 const camera = (page: Page) => page.getByTestId("inset");
 const zoomed = (page: Page) => page.locator("[data-zoomed]").getAttribute("data-zoomed");
 
@@ -182,8 +181,8 @@ test("pictures are arranged for a stretch, brought nearer, cut, and drawn on; a 
   const folder = new URL((await guest.evaluate("window.clearNodPlayer.url")) as string, link).href;
   for (const uri of gaps) expect((await guest.request.get(new URL(uri, folder).href)).status()).toBe(404);
   // It plays on through what is hidden, to the card at the end.
-  await guest.evaluate(() => window.clearNodPlayer!.seek(window.clearNodPlayer!.snapshot().duration - 2_000_000));
-  await guest.evaluate(() => window.clearNodPlayer!.play());
+  await player.seek(guest, (await player.snapshot(guest)).duration - 2_000_000);
+  await player.play(guest);
   await expect(guest.getByRole("link", { name: "Order the panes" })).toHaveAttribute(
     "href",
     "https://glass.example/order",

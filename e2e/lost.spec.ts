@@ -1,5 +1,5 @@
 import { expect, test } from "./test";
-import { recordedSeconds, signUp, startRecording, stopAndOpen } from "./steps";
+import { player, recordedSeconds, signUp, startRecording, stopAndOpen } from "./steps";
 
 declare global {
   interface Window {
@@ -37,7 +37,7 @@ test("a camera that is unplugged in the middle: the take goes on without it, and
   await stopAndOpen(page);
   await page.getByRole("button", { name: /^Play, 0:(0[89]|[1-5])/ }).click();
   // While it is watched it is published once more without what is not seen: the page moves over, and plays on.
-  await expect.poll(() => page.evaluate(() => window.clearNodPlayer?.snapshot().ended), { timeout: 40_000 }).toBe(true);
+  await expect.poll(() => player.snapshot(page).then(({ ended }) => ended), { timeout: 40_000 }).toBe(true);
   const [main, camera] = await page.evaluate(() =>
     ["main", "camera"].map((role) => document.querySelector<HTMLVideoElement>(`[data-layer=${role}]`)!.duration),
   );
@@ -88,7 +88,7 @@ test("where H.264 cannot be encoded, VP9 is recorded, said as such, and plays", 
   expect(main).toMatch(/CODECS="vp09\./);
   await page.getByRole("button", { name: /^Play, 0:0/ }).click();
   await expect
-    .poll(() => page.evaluate(() => window.clearNodPlayer!.snapshot().time), { timeout: 20_000 })
+    .poll(() => player.snapshot(page).then(({ time }) => time), { timeout: 20_000 })
     .toBeGreaterThan(1_000_000);
   expect(await page.evaluate(() => document.querySelector("video")!.videoWidth)).toBe(640);
 });

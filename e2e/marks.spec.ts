@@ -1,6 +1,6 @@
 import type { Page } from "@playwright/test";
 import { expect, test } from "./test";
-import { recordedSeconds, signUp, startRecording, stopAndOpen } from "./steps";
+import { player, recordedSeconds, signUp, startRecording, stopAndOpen } from "./steps";
 
 /** The marks that are seen: the tool of each, and where its middle is, in hundredths of the picture. */
 const SEEN = `(() => {
@@ -18,7 +18,7 @@ const SEEN = `(() => {
 })()`;
 const seen = async (page: Page) => (await page.evaluate(SEEN)) as { tool: string; x: number; y: number }[];
 const seenAt = async (page: Page, seconds: number) => {
-  await page.evaluate((to) => window.clearNodPlayer!.seek(to), Math.round(seconds * 1e6));
+  await player.seek(page, Math.round(seconds * 1e6));
   await page.waitForTimeout(400);
   return seen(page);
 };
@@ -89,8 +89,8 @@ test("what is drawn while recording is seen where it was drawn, from and until i
   const guest = await (await browser.newContext()).newPage();
   await guest.goto(link);
   await guest.getByRole("button", { name: /^Play,/ }).click();
-  await expect.poll(() => guest.evaluate(() => window.clearNodPlayer!.snapshot().time)).toBeGreaterThan(500_000);
-  await guest.evaluate(() => window.clearNodPlayer!.pause());
+  await expect.poll(() => player.snapshot(guest).then(({ time }) => time)).toBeGreaterThan(500_000);
+  await player.pause(guest);
   expect(await seenAt(guest, stroke - 0.3)).toEqual([]);
   const all = await seenAt(guest, drawn + 0.5);
   expect(all.map((m) => m.tool)).toEqual(["pen", "arrow", "number", "number", "box"]);
@@ -132,8 +132,8 @@ test("on a camera alone is drawn where it is seen, the right way round", async (
   await recordedSeconds(page, Math.ceil(drawn) + 2);
   await stopAndOpen(page);
   await page.getByRole("button", { name: /^Play,/ }).click();
-  await expect.poll(() => page.evaluate(() => window.clearNodPlayer!.snapshot().time)).toBeGreaterThan(500_000);
-  await page.evaluate(() => window.clearNodPlayer!.pause());
+  await expect.poll(() => player.snapshot(page).then(({ time }) => time)).toBeGreaterThan(500_000);
+  await player.pause(page);
   const [box] = await seenAt(page, drawn + 0.5);
   expect(box!.tool).toBe("box");
   expect(Math.abs(box!.x - 20), "across").toBeLessThan(2);

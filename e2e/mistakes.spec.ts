@@ -2,6 +2,7 @@ import type { Page } from "@playwright/test";
 import {
   accessible,
   playedTo,
+  player,
   playerTime,
   recorded,
   recordedSeconds,
@@ -12,7 +13,6 @@ import {
 } from "./steps";
 import { expect, test } from "./test";
 
-const snapshot = (page: Page) => page.evaluate(() => window.clearNodPlayer!.snapshot());
 const plays = (page: Page) => page.evaluate(() => window.clearNodPlayer?.url ?? "");
 const groups = (page: Page) => page.getByRole("group", { name: "What could be left out" });
 
@@ -41,26 +41,26 @@ test("what went wrong is proposed to be left out, and who watches moves over wit
   const guest = await theirs.newPage();
   await guest.goto(link);
   await guest.getByRole("button", { name: /^Play, 0:1/ }).click();
-  await guest.evaluate((to) => window.clearNodPlayer!.seek(to), (10 + late) * 1e6);
+  await player.seek(guest, (10 + late) * 1e6);
   await playedTo(guest, 10.5 + late);
   await guest.getByRole("textbox", { name: "Comment at this moment" }).fill("What is this for?");
-  const before = (await snapshot(guest)).time;
-  const { duration } = await snapshot(guest);
+  const before = (await player.snapshot(guest)).time;
+  const { duration } = await player.snapshot(guest);
 
   // As if it were left out: it steps over the stretch, and stands still after it.
   await page.getByRole("button", { name: "Play it without" }).click();
   await expect.poll(() => playerTime(page), { timeout: 20_000 }).toBeGreaterThan(to! + 1.5);
-  await expect.poll(async () => (await snapshot(page)).playing, { timeout: 20_000 }).toBe(false);
+  await expect.poll(async () => (await player.snapshot(page)).playing, { timeout: 20_000 }).toBe(false);
 
   await page.getByRole("button", { name: "Leave it out" }).click();
   await expect.poll(() => plays(page), { timeout: 30_000 }).toContain("/r2/");
   await expect(page.getByRole("button", { name: /^Left out: 1 stretch, 0:\d\d$/ })).toBeVisible();
   await expect(groups(page)).toHaveCount(0);
   await expect.poll(() => plays(guest), { timeout: 30_000 }).toContain("/r2/");
-  await expect.poll(async () => (await snapshot(guest)).duration).toBeLessThan(duration - 0.3e6);
-  const cut = duration - (await snapshot(guest)).duration;
+  await expect.poll(async () => (await player.snapshot(guest)).duration).toBeLessThan(duration - 0.3e6);
+  const cut = duration - (await player.snapshot(guest)).duration;
   // The guest is where they were, and so is the comment that they are writing.
-  await expect.poll(async () => Math.abs((await snapshot(guest)).time - (before - cut))).toBeLessThan(0.3e6);
+  await expect.poll(async () => Math.abs((await player.snapshot(guest)).time - (before - cut))).toBeLessThan(0.3e6);
   await guest.getByRole("button", { name: "Comment", exact: true }).click();
   await guest.getByRole("textbox", { name: "Your name" }).fill("Wren Thistle");
   await guest.getByRole("button", { name: "Go on", exact: true }).click();
@@ -68,11 +68,11 @@ test("what went wrong is proposed to be left out, and who watches moves over wit
   const at = Number((await moment(guest).getAttribute("aria-label"))!.match(/\d+/)![0]);
   expect(Math.abs(at - (before - cut) / 1e6)).toBeLessThanOrEqual(1.1);
   // It plays over the join, and to the end.
-  await guest.evaluate((to) => window.clearNodPlayer!.seek(to), Math.max(0, from! * 1e6 - 1.5e6));
-  await guest.evaluate(() => window.clearNodPlayer!.play());
+  await player.seek(guest, Math.max(0, from! * 1e6 - 1.5e6));
+  await player.play(guest);
   await playedTo(guest, from! + 2);
-  expect((await snapshot(guest)).problem).toBeNull();
-  await expect.poll(async () => (await snapshot(guest)).ended, { timeout: 30_000 }).toBe(true);
+  expect((await player.snapshot(guest)).problem).toBeNull();
+  await expect.poll(async () => (await player.snapshot(guest)).ended, { timeout: 30_000 }).toBe(true);
   expect((await guest.request.get(`${new URL(link).pathname}/r1/screen/1.m4s`)).status()).toBe(404);
 
   // And back again, as it was recorded.
@@ -81,7 +81,7 @@ test("what went wrong is proposed to be left out, and who watches moves over wit
   await page.getByRole("button", { name: /^Put back/ }).click();
   await expect.poll(() => plays(page), { timeout: 30_000 }).toContain("/r3/");
   await expect(page.getByRole("button", { name: /^Left out/ })).toHaveCount(0);
-  await expect.poll(async () => Math.abs((await snapshot(page)).duration - duration)).toBeLessThan(0.1e6);
+  await expect.poll(async () => Math.abs((await player.snapshot(page)).duration - duration)).toBeLessThan(0.1e6);
   // What is refused is not proposed again.
   await page.getByRole("button", { name: "Keep it in" }).click();
   const told = page.waitForResponse((response) => response.url().includes("/cuts"));

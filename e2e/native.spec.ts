@@ -1,5 +1,5 @@
 import { expect, test } from "./test";
-import { playedTo, sharedTake, signUp } from "./steps";
+import { playedTo, player, sharedTake, signUp } from "./steps";
 
 test("where there is no Media Source the browser's own HLS plays the layers, in step", async ({ page, browser }) => {
   await signUp(page);
@@ -25,10 +25,8 @@ test("where there is no Media Source the browser's own HLS plays the layers, in 
   for (const { width } of layers) expect(width).toBeGreaterThan(0);
   // Layers of a player that is not ours are nudged all the same.
   expect(Math.abs(layers[0]!.time - layers[1]!.time)).toBeLessThan(0.25);
-  await guest.evaluate(() => window.clearNodPlayer!.seek(6e6));
-  await expect
-    .poll(() => guest.evaluate(() => window.clearNodPlayer!.snapshot().ended), { timeout: 30_000 })
-    .toBe(true);
-  expect(await guest.evaluate(() => window.clearNodPlayer!.snapshot().problem)).toBeNull();
+  await player.seek(guest, 6e6);
+  await expect.poll(() => player.snapshot(guest).then(({ ended }) => ended), { timeout: 30_000 }).toBe(true);
+  expect((await player.snapshot(guest)).problem).toBeNull();
   await phone.close();
 });

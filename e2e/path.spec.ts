@@ -1,5 +1,5 @@
 import { expect, test } from "./test";
-import { inStep, phase, recordedSeconds, signUp, signUpByForm, startRecording, stopAndOpen } from "./steps";
+import { inStep, phase, player, recordedSeconds, signUp, signUpByForm, startRecording, stopAndOpen } from "./steps";
 
 test.use({ asShipped: true });
 
@@ -30,7 +30,7 @@ test("from pressing Record to a stranger who watches", async ({ page, browser })
   await expect(page.getByRole("button", { name: "Anyone with the link", exact: true })).toBeVisible();
   expect((await guest.goto(link))!.status()).toBe(200);
   await guest.getByRole("button", { name: /^Play, 0:(0[89]|[1-5])/ }).click();
-  await expect.poll(() => guest.evaluate(() => window.clearNodPlayer!.snapshot().time)).toBeGreaterThan(1_500_000);
+  await expect.poll(() => player.snapshot(guest).then(({ time }) => time)).toBeGreaterThan(1_500_000);
 
   // AAC, by an encoder that only the recorder's worker may run.
   const main = await guest.request.get(`${link}/r1/main.m3u8`);
@@ -79,11 +79,11 @@ test("pausing leaves time out, and each state is told in its own way", async ({ 
   const before = await page.evaluate(() => window.clearNodRecorder!.elapsed() / 1e6);
   await stopAndOpen(page);
   await page.getByRole("button", { name: /^Play, 0:\d\d$/ }).click();
-  const length = () => page.evaluate(() => window.clearNodPlayer!.snapshot().duration / 1e6);
+  const length = () => player.snapshot(page).then(({ duration }) => duration / 1e6);
   // A press is kept until the player has begun.
   await expect.poll(length).toBeGreaterThan(3.5);
   expect(await length()).toBeLessThan(before + 2);
-  await expect.poll(() => page.evaluate(() => window.clearNodPlayer!.snapshot().ended), { timeout: 20_000 }).toBe(true);
+  await expect.poll(() => player.snapshot(page).then(({ ended }) => ended), { timeout: 20_000 }).toBe(true);
 
   // The cancelled one has left no trace.
   await page.goto("/library");

@@ -1,6 +1,6 @@
 import type { Page } from "@playwright/test";
 import { expect, test } from "./test";
-import { chooseSurface, phase, recordedSeconds, signUp, stopAndOpen } from "./steps";
+import { chooseSurface, phase, player, recordedSeconds, signUp, stopAndOpen } from "./steps";
 
 const scene = (page: Page, name: string) => page.getByRole("button", { name, exact: true });
 
@@ -21,7 +21,7 @@ const SEEN = `(() => {
 })()`;
 type Box = [number, number, number, number] | null;
 const seenAt = async (page: Page, at: number) => {
-  await page.evaluate((to) => window.clearNodPlayer!.seek(to), Math.round(at * 1e6));
+  await player.seek(page, Math.round(at * 1e6));
   // A machine that is busy draws late.
   await page.waitForTimeout(1_000);
   return (await page.evaluate(SEEN)) as { screen: Box; camera: Box };
@@ -65,32 +65,32 @@ test("scenes and places that are chosen while recording are seen at their moment
   const large = await pressed();
   await recordedSeconds(page, Math.ceil(large + 2));
   const link = await stopAndOpen(page);
-  // What the scenes hide is left out in a revision of its own. A page that is open moves over to it, with another player.
+  // What the scenes hide is left out in a revision of its own; a page that is open moves over, with another player.
   const published = async () => (await page.request.get(`${link}/r2/camera.m3u8`)).status();
   await expect.poll(published, { timeout: 60_000 }).toBe(200);
 
   const guest = await (await browser.newContext({ reducedMotion: "no-preference" })).newPage();
   await guest.goto(link);
   await guest.getByRole("button", { name: /^Play,/ }).click();
-  await expect.poll(() => guest.evaluate(() => window.clearNodPlayer!.snapshot().time)).toBeGreaterThan(500_000);
+  await expect.poll(() => player.snapshot(guest).then(({ time }) => time)).toBeGreaterThan(500_000);
   // While it plays, what comes fades in; what was there from the beginning is there at once. Looked at by the page
   // itself: a slow machine would have gone on to the first change meanwhile.
   const first = await guest.getByTestId("inset").evaluate(async (element) => {
-    const player = window.clearNodPlayer!;
+    const shown = window.clearNodPlayer!;
     const frame = () => new Promise((done) => requestAnimationFrame(done));
-    player.seek(100_000);
-    while (player.snapshot().time < 200_000) await frame();
-    const { time } = player.snapshot();
+    shown.seek(100_000);
+    while (shown.snapshot().time < 200_000) await frame();
+    const { time } = shown.snapshot();
     await frame();
     return { time, transition: element.style.transition };
   });
   expect(first.time).toBeLessThan((changes[0]! - 0.3) * 1e6);
   expect(first.transition).toBe("none");
-  await guest.evaluate((at) => window.clearNodPlayer!.seek(at), Math.round((changes[0]! - 0.6) * 1e6));
+  await player.seek(guest, Math.round((changes[0]! - 0.6) * 1e6));
   await expect
     .poll(() => guest.getByTestId("inset").evaluate((element) => element.style.transition), { timeout: 20_000 })
     .toContain("left 250ms");
-  await guest.evaluate(() => window.clearNodPlayer!.pause());
+  await player.pause(guest);
 
   const [beside, camera, screen] = changes as [number, number, number, number];
   const whole = [0, 0, 100, 100];

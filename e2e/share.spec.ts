@@ -2,7 +2,7 @@ import type { Page } from "@playwright/test";
 import jsQR from "jsqr";
 import sharp from "sharp";
 import { expect, test } from "./test";
-import { another, fold, mailedCode, sharedTake, signUp, sound } from "./steps";
+import { another, fold, mailedCode, player, sharedTake, signUp, sound } from "./steps";
 
 const dialog = (page: Page) => page.getByRole("dialog", { name: "Who can open it" });
 const openDialog = async (page: Page) => {
@@ -59,9 +59,7 @@ test("a recording for one client: named, mailed, opened by a link of their own a
   // The address that stands there is not theirs alone: passed on, it opens nothing.
   expect(hester.url()).toBe(link);
   await hester.getByRole("button", { name: /^Play,/ }).click();
-  await expect
-    .poll(() => hester.evaluate(() => window.clearNodPlayer!.snapshot().time), { timeout: 30_000 })
-    .toBeGreaterThan(1e6);
+  await expect.poll(() => player.snapshot(hester).then(({ time }) => time), { timeout: 30_000 }).toBeGreaterThan(1e6);
   await page.getByRole("tab", { name: "People" }).click();
   await expect(page.getByRole("region", { name: /^Opened|^Watched/ }).getByText("Hester Quill")).toBeVisible();
 

@@ -138,8 +138,8 @@ export async function sampleDrifts(page: Page, seconds: number): Promise<number[
     const end = performance.now() + ms;
     while (performance.now() < end) {
       await new Promise((next) => requestAnimationFrame(next));
-      const player = window.clearNodPlayer!;
-      if (player.snapshot().playing && !player.snapshot().waiting) out.push(...player.drifts());
+      const { clearNodPlayer: shown } = window;
+      if (shown?.snapshot().playing && !shown.snapshot().waiting) out.push(...shown.drifts());
     }
     return out;
   }, seconds * 1000);
@@ -154,10 +154,8 @@ export const inStep = (page: Page, from: number) =>
   expect
     .poll(
       async () => {
-        await page.evaluate((to) => {
-          window.clearNodPlayer!.seek(to * 1e6);
-          window.clearNodPlayer!.play();
-        }, from);
+        await player.seek(page, from * 1e6);
+        await player.play(page);
         await sampleDrifts(page, 1.5);
         return p95(await sampleDrifts(page, 1.5));
       },
@@ -227,6 +225,31 @@ export async function unfinishedTake(page: Page, seconds: number, data: NewTake,
   const finish = () => page.request.put(`/ingest/${started.takeId}/finish`, { data: { expected } });
   return { link: started.link, recordingId: started.recordingId, finish };
 }
+
+/** Has the player of a page do something. A page that moves over to another revision has none for a moment. */
+const ask = async (page: Page, deed: "play" | "pause" | "seek", at = 0) =>
+  void (await page.waitForFunction(
+    ([what, to]) => {
+      const { clearNodPlayer: shown } = window;
+      if (!shown) return false;
+      if (what === "seek") shown.seek(to);
+      else shown[what]();
+      return true;
+    },
+    [deed, at] as const,
+    { polling: 50 },
+  ));
+
+/** The player of a page, as soon as it has one. Moments in microseconds. */
+export const player = {
+  play: (page: Page) => ask(page, "play"),
+  pause: (page: Page) => ask(page, "pause"),
+  seek: (page: Page, to: number) => ask(page, "seek", to),
+  snapshot: async (page: Page) => {
+    const said = await page.waitForFunction(() => window.clearNodPlayer?.snapshot(), null, { polling: 50 });
+    return (await said.jsonValue())!;
+  },
+};
 
 export const playerTime = (page: Page) => page.evaluate(() => (window.clearNodPlayer?.snapshot().time ?? 0) / 1e6);
 /** Waits until the player has come to so many seconds. */

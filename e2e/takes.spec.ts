@@ -1,6 +1,6 @@
 import type { Page } from "@playwright/test";
 import { expect, test } from "./test";
-import { anotherTake, giveName, inStep, playedTo, sharedTake, signUp } from "./steps";
+import { anotherTake, giveName, inStep, playedTo, player, sharedTake, signUp } from "./steps";
 
 test("another take goes on behind the same link, for those who are watching as well", async ({ page, browser }) => {
   await signUp(page);
@@ -13,7 +13,7 @@ test("another take goes on behind the same link, for those who are watching as w
   await anotherTake(page, 8, recordingId);
 
   // The open page hears of it, moves over where it was, and plays on into the second take.
-  const watched = () => guest.evaluate(() => window.clearNodPlayer!.snapshot());
+  const watched = () => player.snapshot(guest);
   await expect.poll(() => guest.evaluate(() => window.clearNodPlayer?.url ?? "")).toContain("/r2/");
   await expect.poll(async () => (await watched()).duration / 1e6).toBeGreaterThan(15.9);
   expect((await watched()).time / 1e6).toBeLessThan(15);
@@ -92,28 +92,24 @@ test("another take shows something else: each layer plays where it has something
   await watch.getByRole("button", { name: /^Play, 0:16/ }).click();
   await playedTo(watch, 2);
   expect((await videos()).map(({ paused }) => paused)).toEqual([true, false]);
-  await watch.evaluate(() => window.clearNodPlayer!.seek(4.5e6));
+  await player.seek(watch, 4.5e6);
   // Over both joins by itself, without waiting for what is not there.
   await playedTo(watch, 8);
   expect((await videos()).map(({ paused }) => paused)).toEqual([false, true]);
-  await watch.evaluate(() => window.clearNodPlayer!.seek(10.5e6));
+  await player.seek(watch, 10.5e6);
   await playedTo(watch, 13.5);
   expect((await videos()).map(({ paused }) => paused)).toEqual([true, true]);
-  await expect
-    .poll(() => watch.evaluate(() => window.clearNodPlayer!.snapshot().ended), { timeout: 20_000 })
-    .toBe(true);
+  await expect.poll(() => player.snapshot(watch).then(({ ended }) => ended), { timeout: 20_000 }).toBe(true);
   // And back: each is there at once.
   for (const [at, playing] of [
     [1, "camera"],
     [7, "main"],
   ] as const) {
-    await watch.evaluate((to) => {
-      window.clearNodPlayer!.seek(to * 1e6);
-      window.clearNodPlayer!.play();
-    }, at);
+    await player.seek(watch, at * 1e6);
+    await player.play(watch);
     await playedTo(watch, at + 1);
     const role = playing === "main" ? 0 : 1;
     expect((await videos())[role]!.paused).toBe(false);
   }
-  expect((await watch.evaluate(() => window.clearNodPlayer!.snapshot())).problem).toBeNull();
+  expect((await player.snapshot(watch)).problem).toBeNull();
 });

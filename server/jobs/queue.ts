@@ -43,8 +43,6 @@ export interface Jobs {
   "sweep-storage": Record<string, never>;
 }
 type Name = keyof Jobs;
-/** Those that follow from a transaction. */
-export type Following = "take-ended" | "shown" | "erased";
 /** What does the work. The signal is given when it is cancelled, when its time is over, and when the process ends. */
 export type Handlers = { [N in Name]: (data: Jobs[N], signal: AbortSignal) => Promise<void> };
 
@@ -66,7 +64,7 @@ interface JobPolicy<N extends Name> {
   /** where it is tried again in another way than usual */
   tries?: typeof TRIES;
 }
-const POLICIES: { [N in Name]: JobPolicy<N> } = {
+const KINDS = {
   "take-ended": { key: ({ takeId }) => takeId, seconds: 120, atOnce: 2, follows: true },
   shown: { key: ({ recordingId }) => recordingId, seconds: 60, follows: true },
   erased: { key: ({ recordingIds }) => recordingIds.join(), seconds: 900, everySeconds: 5, follows: true },
@@ -100,8 +98,11 @@ const POLICIES: { [N in Name]: JobPolicy<N> } = {
   retain: { key: () => "all", seconds: 3600, everySeconds: 5, cron: "27 2 * * *" },
   "clear-deleted": { key: () => "all", seconds: 3600, everySeconds: 5, cron: "17 3 * * *" },
   "sweep-storage": { key: () => "all", seconds: 6 * 3600, everySeconds: 5, cron: "47 3 * * *" },
-};
+} satisfies { [N in Name]: JobPolicy<N> };
+const POLICIES: { [N in Name]: JobPolicy<N> } = KINDS;
 const NAMES = Object.keys(POLICIES) as Name[];
+/** Those that follow from a transaction. */
+type Following = { [N in Name]: (typeof KINDS)[N] extends { follows: true } ? N : never }[Name];
 
 /** How often a database that is gone is asked for. */
 const KNOCK_MS = 500;

@@ -415,6 +415,27 @@ describe("reminders", () => {
     expect(await told(bram.email)).toEqual([]);
     expect(await waits(bram)).toEqual(["owed"]);
   });
+
+  it("a first letter tells moments on the clock of who gets it, or of its sender where that is not known", async () => {
+    const recording = await sharedRecording(runtime, suri);
+    const guest = `ida-${bram.email}`;
+    await runtime.invites.add(recording.id, `${bram.email}, ${guest}`);
+    await runtime.sharing.change(suri, recording.id, { endsAt: new Date("2027-01-15T15:30:00Z") });
+    const send = async () => {
+      const people = await runtime.sender.toMail(recording.id, []);
+      await runtime.sender.send(suri, recording.id, { people, words: "" });
+    };
+    const until = async (address: string) =>
+      (await mails(address, "recording")).map(({ text }) => /open until (.*?)\./.exec(text!.replace(/\s+/g, " "))![1]);
+    await send();
+    expect(await until(guest)).toEqual(["Friday 15 January at 15:30 UTC"]);
+    await runtime.wishes.save(suri, wish({ zone: "Asia/Tokyo" }));
+    await runtime.wishes.save(bram, wish({ zone: "Europe/Berlin" }));
+    await send();
+    // From memory: nine hours east of Greenwich, and one in winter.
+    expect((await until(guest))[1]).toMatch(/^Saturday 16 January at 00:30/);
+    expect((await until(bram.email))[1]).toMatch(/^Friday 15 January at 16:30/);
+  });
 });
 
 describe("the form of wishes", () => {

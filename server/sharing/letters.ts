@@ -1,5 +1,6 @@
 import type { Letter } from "#core/mail/letter";
 import { spokenLength, type Micros } from "#core/time/micros";
+import { knownZone } from "../http/fields";
 
 /** What a letter about a recording says of it. */
 export interface AboutRecording {
@@ -11,6 +12,8 @@ export interface AboutRecording {
   due: string | null;
   /** null where nothing is asked */
   askClosed: boolean | null;
+  /** the time zone of who gets the letter where that is known, else of its sender; null where neither is */
+  zone: string | null;
 }
 
 /** @param url the personal link. @param words a line of the sender's own, or empty */
@@ -44,9 +47,9 @@ export function reminderLetter(about: AboutRecording, sender: string, url: strin
   };
 }
 
-const facts = ({ durationUs, endsAt }: AboutRecording) => [
+const facts = ({ durationUs, endsAt, zone }: AboutRecording) => [
   ...(durationUs > 0 ? [`It takes ${spokenLength(durationUs)} to watch.`] : []),
-  ...(endsAt ? [`It is open until ${moment(endsAt)}.`] : []),
+  ...(endsAt ? [`It is open until ${moment(endsAt, zone)}.`] : []),
 ];
 
 const foot = (sender: string) => [
@@ -54,10 +57,10 @@ const foot = (sender: string) => [
   `An answer to this mail goes to ${sender}.`,
 ];
 
-/** Nobody knows here what their clocks say, so the zone is named. */
-const moment = (at: Date) => {
+/** Who gets it may be anywhere, so the zone is named. */
+const moment = (at: Date, zone: string | null) => {
   const day = { weekday: "long", day: "numeric", month: "long", hour: "2-digit", minute: "2-digit" } as const;
-  return at.toLocaleString("en-GB", { ...day, timeZone: "UTC", timeZoneName: "short" });
+  return at.toLocaleString("en-GB", { ...day, timeZone: knownZone(zone ?? "UTC"), timeZoneName: "short" });
 };
 const spokenDay = (day: string) =>
   new Date(`${day}T00:00:00Z`).toLocaleDateString("en-GB", {

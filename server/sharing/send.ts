@@ -12,6 +12,8 @@ interface ToMail {
   name: string;
   email: string;
   key: string;
+  /** their time zone, where it is known */
+  zone: string | null;
 }
 
 /** Sends a recording to those who are named, each with a link of their own. */
@@ -81,7 +83,12 @@ export class Sender {
         from: { id, name, address: email },
         recordingId,
         inviteId: person.id,
-        letter: recordingLetter(about, name, `${this.publicUrl}/for/${person.key}`, words),
+        letter: recordingLetter(
+          { ...about, zone: person.zone ?? about.zone },
+          name,
+          `${this.publicUrl}/for/${person.key}`,
+          words,
+        ),
       },
       transaction,
     );

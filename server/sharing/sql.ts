@@ -52,15 +52,16 @@ update codes set tries = tries + 1 where pass = $1 and tries < $2 and ends_at > 
 
 /** Whom the sender of recording $1 can mail of invites $2 (all where it is empty): who has an address. */
 export const TO_MAIL = /* sql */ `
-select i.id, i.name, i.email, i.key from invites i
+select i.id, i.name, i.email, i.key, w.zone from invites i left join notice_wishes w on w.person_id = i.person_id
  where i.recording_id = $1 and i.email is not null and (i.id = any($2::uuid[]) or cardinality($2::uuid[]) = 0)
  order by i.created_at, i.id`;
 
-/** What a mail about recording $1 says. */
+/** What a mail about recording $1 says, and the time zone of its sender. */
 export const WORDS_OF = /* sql */ `
 select r.title, r.duration_us as "durationUs", r.ends_at as "endsAt", a.question, to_char(a.due, 'YYYY-MM-DD') as due,
-       a.closed as "askClosed"
-  from recordings r left join asks a on a.recording_id = r.id where r.id = $1`;
+       a.closed as "askClosed", w.zone
+  from recordings r left join asks a on a.recording_id = r.id left join notice_wishes w on w.person_id = r.owner_id
+ where r.id = $1`;
 
 /** Whose recording $1 is: who writes about it, and is answered. */
 export const SENDER_OF = /* sql */ `
