@@ -1,4 +1,3 @@
-import { request, type APIRequestContext, type APIResponse } from "@playwright/test";
 import {
   AUDIENCES,
   doorOf,
@@ -10,6 +9,7 @@ import {
 } from "../core/access/access";
 import { FOLDER_RIGHTS, type FolderRight } from "../core/access/folders";
 import { expect, test } from "./test";
+import { Asker, type Answer } from "./asker";
 import { databaseOf } from "./database";
 import { sharedTake, signUp } from "./steps";
 
@@ -40,7 +40,7 @@ interface Route {
   nobody?: true;
   /** the same loaders as another door, drawn as a page, which takes many times as long: asked in these states alone */
   drawn?: true;
-  ask: (as: APIRequestContext, at: Place) => Promise<APIResponse>;
+  ask: (as: Asker, at: Place) => Promise<Answer>;
 }
 /** One in which most may watch, one that asks for something, and one that is gone. */
 const DRAWN_IN = new Set(["open", "with a password", "deleted"]);
@@ -48,7 +48,7 @@ const DRAWN_IN = new Set(["open", "with a password", "deleted"]);
 const ALL_STATES: readonly Audience[] = ["anyone", "named"];
 const uuid = () => crypto.randomUUID();
 const data = (body: object) => ({ data: body, headers: { "content-type": "application/json" } });
-const once = { maxRedirects: 0 };
+const once = { maxRedirects: 0 } as const;
 const OURS = `http://localhost:${process.env.TEST_PORT ?? 5191}`;
 const ROUTES: Route[] = [
   { name: "the page", deed: "watch", drawn: true, ask: (as, { token }) => as.get(`/w/${token}`, once) },
@@ -145,10 +145,10 @@ const plain = (text: string, { token, id, takeId }: Place) =>
     .replace(/[\w+/]{22}==/g, "nonce");
 
 /** Is it a refusal? A page that is gone, or a comment that is not taken, says so to those who are let in. */
-const refused = (answer: APIResponse) =>
-  [302, 401, 403, 404, 410].includes(answer.status()) ||
+const refused = (answer: Answer) =>
+  [302, 401, 403, 404, 410].includes(answer.status) ||
   // The data of a page that leads elsewhere says so in what it holds.
-  (answer.status() === 202 && new URL(answer.url()).pathname.endsWith(".data"));
+  (answer.status === 202 && new URL(answer.url).pathname.endsWith(".data"));
 
 test("every door lets through whom the table says, and tells nobody else that there is anything", async ({
   page,
@@ -161,27 +161,28 @@ test("every door lets through whom the table says, and tells nobody else that th
     (await rows<{ id: string }>("select id from people where email = $1", [email]))[0]!.id;
   const ownersEmail = await signUp(page);
   const { link, recordingId: id } = await sharedTake(page, 4);
-  const owner = page.request;
+  const base = project.use.baseURL!;
+  const owner = new Asker(base, await page.context().cookies());
   const token = link.split("/w/")[1]!;
   const [take] = await rows<{ id: string }>("select id from takes where recording_id = $1", [id]);
   const there: Place = { token, id, takeId: take!.id };
   const nowhere: Place = { token: "A".repeat(22), id: uuid(), takeId: uuid() };
   const post = async (path: string, form: Record<string, string>) => {
     const answer = await owner.post(path, { form, ...once });
-    expect(answer.status(), `${path} ${JSON.stringify(form)}`).toBeLessThan(400);
+    expect(answer.status, `${path} ${JSON.stringify(form)}`).toBeLessThan(400);
   };
   const change = (form: Record<string, string>) => post(`/recordings/${id}`, form);
 
   // It is there as a file: so whoever may have it finds it.
   await post(`/recordings/${id}/film`, { do: "make" });
-  await expect.poll(async () => (await owner.get(`/w/${token}/film`)).status(), { timeout: 60_000 }).toBe(200);
+  await expect.poll(async () => (await owner.get(`/w/${token}/film`)).status, { timeout: 60_000 }).toBe(200);
 
-  const fresh = () => request.newContext({ baseURL: project.use.baseURL });
+  const fresh = () => new Asker(base);
   const signedUp = async (join = "") => {
-    const as = await fresh();
+    const as = fresh();
     const email = `m${uuid()}@glasshouse.test`;
     const form = { name: "Ida Crake", workspace: "Crake", email, password: "ridge-vent-and-putty" };
-    expect((await as.post(`/sign-up${join}`, { form, ...once })).status()).toBe(302);
+    expect((await as.post(`/sign-up${join}`, { form, ...once })).status).toBe(302);
     return { as, email, id: await personOf(email) };
   };
   await post("/workspace", { do: "link", role: "member", days: "1" });
@@ -202,10 +203,10 @@ test("every door lets through whom the table says, and tells nobody else that th
   );
   // Odo has proved by a code that the account is his; Hester has her personal link.
   await database.query("update invites set person_id = $1 where id = $2", [known.id, invites[1]!.id]);
-  const bearer = await fresh();
-  expect((await bearer.get(`/for/${invites[0]!.key}`, once)).status()).toBe(302);
-  const knows = await fresh();
-  const bearerKnows = await fresh();
+  const bearer = fresh();
+  expect((await bearer.get(`/for/${invites[0]!.key}`, once)).status).toBe(302);
+  const knows = fresh();
+  const bearerKnows = fresh();
   await bearerKnows.get(`/for/${invites[0]!.key}`, once);
 
   // It lies in a folder, in another one to which these belong.
@@ -213,7 +214,7 @@ test("every door lets through whom the table says, and tells nobody else that th
   const client = await signedUp();
   const makeFolder = async (name: string, within: string) => {
     const answer = await owner.post("/folders", { form: { do: "make", name, in: within }, ...once });
-    expect(answer.status()).toBeLessThan(400);
+    expect(answer.status).toBeLessThan(400);
     const [made] = await rows<{ id: string }>("select id from folders where workspace_id = $1 and name = $2", [
       joining!.workspace,
       name,
@@ -226,16 +227,16 @@ test("every door lets through whom the table says, and tells nobody else that th
   await post("/folders", { do: "put", recordings: JSON.stringify([id]), to: inner });
   const named = "where folder_id = $1 and name = $2";
   await database.query(`update folder_people set person_id = $3 ${named}`, [outer, "Client Crake", client.id]);
-  const folderBearer = await fresh();
+  const folderBearer = fresh();
   const [maud] = await rows<{ key: string }>(`select key from folder_people ${named}`, [outer, "Maud Thorne"]);
-  expect((await folderBearer.get(`/for/${maud!.key}`, once)).status()).toBe(302);
+  expect((await folderBearer.get(`/for/${maud!.key}`, once)).status).toBe(302);
 
   const memberships = [{ workspaceId: "w", role: "member" as const }];
   const elsewhere = [{ workspaceId: "x", role: "owner" as const }];
   const key = { to: "r", by: "invite", of: "key" } as const;
   const ofFolder = { to: "f", by: "folder", of: "of" } as const;
   const word = { to: "r", by: "password", of: "now" } as const;
-  const people: Record<string, { as: APIRequestContext; subject: Subject }> = {
+  const people: Record<string, { as: Asker; subject: Subject }> = {
     owner: { as: owner, subject: { id: "owner", memberships } },
     colleague: { as: colleague.as, subject: { id: "colleague", memberships } },
     "somebody who was removed": { as: removed.as, subject: { id: "removed", memberships: elsewhere } },
@@ -250,7 +251,7 @@ test("every door lets through whom the table says, and tells nobody else that th
     "a bearer of a personal link": { as: bearer, subject: { id: null, memberships: [], passes: [key] } },
     "a bearer who knows the password": { as: bearerKnows, subject: { id: null, memberships: [], passes: [key, word] } },
     "a guest who knows the password": { as: knows, subject: { id: null, memberships: [], passes: [word] } },
-    "a stranger": { as: await fresh(), subject: null },
+    "a stranger": { as: fresh(), subject: null },
   };
 
   // What is new in the folder was read: so the number in the bar is the same on every page, who may see what by now.
@@ -261,8 +262,8 @@ test("every door lets through whom the table says, and tells nobody else that th
   for (const [who, { as }] of Object.entries(people))
     for (const { name, ask } of ROUTES) {
       const answer = await ask(as, nowhere);
-      expect(refused(answer), `${who}, ${name}, where there is nothing: ${answer.status()}`).toBe(true);
-      ofNothing.set(`${who} ${name}`, { status: answer.status(), text: plain(await answer.text(), nowhere) });
+      expect(refused(answer), `${who}, ${name}, where there is nothing: ${answer.status}`).toBe(true);
+      ofNothing.set(`${who} ${name}`, { status: answer.status, text: plain(answer.text, nowhere) });
     }
 
   const wrong: string[] = [];
@@ -285,7 +286,7 @@ test("every door lets through whom the table says, and tells nobody else that th
         const expected = may(subject, deed, facts, Date.now());
         const where = `${who}, ${name}, for ${audience}, ${state}`;
         asked++;
-        if (expected === refused(answer)) wrong.push(`${where}: ${answer.status()}`);
+        if (expected === refused(answer)) wrong.push(`${where}: ${answer.status}`);
         if (expected || !refused(answer)) continue;
         // Who is let in is told why the page is closed, and that comments are not taken; nobody else is told anything.
         const told =
@@ -294,7 +295,7 @@ test("every door lets through whom the table says, and tells nobody else that th
             doorOf(subject, facts, Date.now()) !== "nothing") ||
           (deed === "comment" && may(subject, "answer", facts, Date.now()));
         const none = ofNothing.get(`${who} ${name}`)!;
-        if (!told && (answer.status() !== none.status || plain(await answer.text(), there) !== none.text))
+        if (!told && (answer.status !== none.status || plain(answer.text, there) !== none.text))
           wrong.push(`${where}: its refusal is not that of nothing`);
       }
     };
@@ -312,7 +313,7 @@ test("every door lets through whom the table says, and tells nobody else that th
       if (form.password)
         for (const as of [knows, bearerKnows]) {
           const shown = await as.post(`/w/${token}/enter`, { form: { do: "password", password: form.password } });
-          expect(shown.status()).toBe(200);
+          expect(shown.status).toBe(200);
         }
       await change({ do: "share", audience });
       if (state === "deleted") await change({ do: "delete" });
@@ -327,7 +328,7 @@ test("every door lets through whom the table says, and tells nobody else that th
     "a client in its folder": "view",
     "a bearer of a link to its folder": "view",
   };
-  const needs: [string, FolderRight, (as: APIRequestContext, folder: string) => Promise<APIResponse>][] = [
+  const needs: [string, FolderRight, (as: Asker, folder: string) => Promise<Answer>][] = [
     ["the page", "view", (as, folder) => as.get(`/f/${folder}`, once)],
     ["its data", "view", (as, folder) => as.get(`/f/${folder}.data`, once)],
     ["a folder in it", "add", (as, folder) => as.post("/folders", { form: { do: "make", name: uuid(), in: folder } })],
@@ -345,14 +346,14 @@ test("every door lets through whom the table says, and tells nobody else that th
       const is = inFolder[who];
       const expected = is ? FOLDER_RIGHTS.indexOf(is) >= FOLDER_RIGHTS.indexOf(right) : false;
       const [answer, none] = [await ask(as, inner), await ask(as, uuid())];
-      expect(refused(answer), `${who}, ${name}: ${answer.status()}`).toBe(!expected);
+      expect(refused(answer), `${who}, ${name}: ${answer.status}`).toBe(!expected);
       // Who sees the folder is answered with its page.
       if (is) continue;
-      const said = async (one: APIResponse) => (await one.text()).replace(/[\da-f]{8}-[\da-f-]{27}/g, "*");
+      const said = ({ text }: Answer) => text.replace(/[\da-f]{8}-[\da-f-]{27}/g, "*");
       const nothing = { token: "-".repeat(22), id: uuid(), takeId: uuid() };
-      expect([answer.status(), plain(await said(answer), nothing)], `${who}, ${name}`).toEqual([
-        none.status(),
-        plain(await said(none), nothing),
+      expect([answer.status, plain(said(answer), nothing)], `${who}, ${name}`).toEqual([
+        none.status,
+        plain(said(none), nothing),
       ]);
     }
   const states = Object.keys(STATES).length;
