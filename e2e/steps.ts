@@ -265,6 +265,9 @@ export async function giveName(page: Page, name: string): Promise<void> {
 /** WCAG 2.2 AA as far as a program can tell. */
 export async function accessible(page: Page, what: string) {
   const { violations } = await new AxeBuilder({ page })
+    // What is right is not written down; where there are no frames, no second page is opened to join them.
+    .options({ resultTypes: ["violations"] })
+    .setLegacyMode(page.frames().length === 1)
     .withTags(["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"])
     .analyze();
   expect(violations.map((v) => `${what}: ${v.id} at ${v.nodes.map((n) => n.target.join(" ")).join("; ")}`)).toEqual([]);
