@@ -4,21 +4,24 @@ import { join } from "node:path";
 import { setTimeout as delay } from "node:timers/promises";
 import type { Film } from "../server/films/films";
 import { joinBytes, makeTrack } from "../testing/media";
-import { HOUR_MINUTES, HOUR_TRACKS } from "./an-hour";
+import { HOUR_TRACKS } from "./an-hour";
 import { feed, figureOf, finish, median, memoryOf, type Figure, type Rig } from "./rig";
 
 /** What is drawn takes long: some minutes of it say how long an hour would. */
 const MINUTES = 2;
+/** Of what is copied. The whole hour (`MINUTES=60`) is not waited for every time. */
+const COPIED_MINUTES = Number(process.env.MINUTES ?? 20);
 /** ffmpeg encodes as much of the same pictures without drawing anything. */
 const ENCODED_SECONDS = 18;
 const AGAIN_MS = 100;
 
-/** Recordings as one file: moving 1080p with a camera over it, which is drawn; an hour of a screen, which is copied. */
+/** Recordings as one file: moving 1080p with a camera over it, which is drawn; a long screen, which is copied. */
 export async function film(rig: Rig): Promise<Figure[]> {
   const of = figureOf("film");
   const before = await pages(rig, 40);
   const drawn = await made(rig, "screen-camera", HOUR_TRACKS, MINUTES * 60);
-  const copied = await made(rig, "screen", { screen: HOUR_TRACKS.screen, microphone: "noisy" }, HOUR_MINUTES * 60);
+  const copied = await made(rig, "screen", { screen: HOUR_TRACKS.screen, microphone: "noisy" }, COPIED_MINUTES * 60);
+  const anHour = (copied.seconds * 60) / COPIED_MINUTES;
   const each = drawn.seconds / (MINUTES * 60);
   const ratio = each / (encodeAlone(rig) / ENCODED_SECONDS);
   const slower = median(drawn.pages) / median(before);
@@ -28,11 +31,11 @@ export async function film(rig: Rig): Promise<Figure[]> {
     of("the same, beside ffmpeg that encodes the screen alone", ratio, "×", "≤ 2.5", ratio <= 2.5),
     of("a watch page meanwhile, median beside before", slower, "×", "≤ 3", slower <= 3),
     of(
-      `an hour of a screen, copied, ${Math.round(copied.size / 1e6)} MB`,
-      copied.seconds,
+      `an hour of a screen, copied (by ${COPIED_MINUTES} min, ${Math.round(copied.size / 1e6)} MB)`,
+      anHour,
       "s",
       "≤ 300",
-      copied.seconds <= 300,
+      anHour <= 300,
     ),
     of("memory that the server gained meanwhile", grown, "MB", "≤ 250", grown <= 250),
   ];
