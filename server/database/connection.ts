@@ -1,6 +1,7 @@
 import pg from "pg";
 import { QueryTypes, Sequelize, type BindOrReplacements, type Transaction } from "sequelize";
 import { Umzug } from "umzug";
+import { putInForce } from "./functions";
 import { isConnectionLost } from "./lost";
 import { migrations } from "./migrations";
 import { defineModels, type Models } from "./models";
@@ -164,5 +165,6 @@ async function migrate(sequelize: Sequelize): Promise<void> {
       logger: undefined,
     });
     await umzug.up();
+    await putInForce(sequelize, transaction);
   });
 }

@@ -43,8 +43,12 @@ import { draftOrder } from "./042-draft-order";
 import { arrivals } from "./043-arrivals";
 import { starts } from "./044-starts";
 import { openMails } from "./045-open-mails";
+import { functions } from "./046-functions";
 
-/** In order. A migration that has landed is never changed; a new one is added. */
+/**
+ * In order. A migration that has landed is never changed; a new one is added. It changes tables alone: functions and
+ * triggers are in `../functions`, as they are now, and are put in force after it.
+ */
 export const migrations: { name: string; sql: string }[] = [
   { name: "001-first", sql: first },
   { name: "002-answers", sql: answers },
@@ -91,4 +95,5 @@ export const migrations: { name: string; sql: string }[] = [
   { name: "043-arrivals", sql: arrivals },
   { name: "044-starts", sql: starts },
   { name: "045-open-mails", sql: openMails },
+  { name: "046-functions", sql: functions },
 ];
