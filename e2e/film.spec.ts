@@ -78,13 +78,7 @@ const small = (picture: Sharp) =>
 
 /** What the page shows of a recording at a moment, without anything that lies over it. */
 async function seenAt(page: Page, seconds: number): Promise<Buffer> {
-  await player.seek(page, s(seconds) + 10_000);
-  await expect
-    .poll(() =>
-      page.evaluate(() => [...document.querySelectorAll("video")].every((v) => !v.seeking && v.readyState >= 2)),
-    )
-    .toBe(true);
-  await page.waitForTimeout(300);
+  await player.stand(page, s(seconds) + 10_000);
   const frame = page.locator("[data-main]").locator("..");
   return small(sharp(await frame.screenshot()));
 }

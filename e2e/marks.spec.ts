@@ -18,8 +18,7 @@ const SEEN = `(() => {
 })()`;
 const seen = async (page: Page) => (await page.evaluate(SEEN)) as { tool: string; x: number; y: number }[];
 const seenAt = async (page: Page, seconds: number) => {
-  await player.seek(page, Math.round(seconds * 1e6));
-  await page.waitForTimeout(400);
+  await player.stand(page, Math.round(seconds * 1e6));
   return seen(page);
 };
 /** Where a place of the picture is on the page. */

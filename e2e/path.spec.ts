@@ -72,7 +72,7 @@ test("pausing leaves time out, and each state is told in its own way", async ({ 
   await expect(page).toHaveTitle(/Paused/);
   const paused = await page.getByRole("timer").textContent();
   await expect(page.locator("link[rel=icon]")).toHaveAttribute("href", "/icons/paused.svg");
-  await page.evaluate(() => new Promise((done) => setTimeout(done, 2_500)));
+  await page.evaluate(() => new Promise((done) => setTimeout(done, 5_000)));
   expect(await page.getByRole("timer").textContent()).toBe(paused);
   await page.getByRole("button", { name: "Resume" }).click();
   await recordedSeconds(page, 4);
@@ -82,7 +82,8 @@ test("pausing leaves time out, and each state is told in its own way", async ({ 
   const length = () => player.snapshot(page).then(({ duration }) => duration / 1e6);
   // A press is kept until the player has begun.
   await expect.poll(length).toBeGreaterThan(3.5);
-  expect(await length()).toBeLessThan(before + 2);
+  // Stop itself takes its time on a busy machine; what was paused lasted longer.
+  expect(await length()).toBeLessThan(before + 4);
   await expect.poll(() => player.snapshot(page).then(({ ended }) => ended), { timeout: 20_000 }).toBe(true);
 
   // The cancelled one has left no trace.

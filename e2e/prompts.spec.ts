@@ -52,10 +52,13 @@ test("talking points are sorted, ticked while recording, and become chapters; th
   expect(await script.evaluate((box) => box.scrollTop)).toBeGreaterThan(0);
   await page.getByRole("button", { name: "Pause" }).click();
   await expect(phase(page)).toHaveAttribute("data-phase", "paused");
-  await page.waitForTimeout(300);
-  const still = await script.evaluate((box) => box.scrollTop);
-  await page.waitForTimeout(600);
-  expect(await script.evaluate((box) => box.scrollTop)).toBe(still);
+  const moves = () =>
+    script.evaluate(async (box) => {
+      const before = box.scrollTop;
+      await new Promise((next) => setTimeout(next, 600));
+      return box.scrollTop - before;
+    });
+  await expect.poll(moves).toBe(0);
   await page.getByRole("button", { name: "Resume" }).click();
   await recordedSeconds(page, 6);
   await stopAndOpen(page);

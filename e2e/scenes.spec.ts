@@ -21,9 +21,7 @@ const SEEN = `(() => {
 })()`;
 type Box = [number, number, number, number] | null;
 const seenAt = async (page: Page, at: number) => {
-  await player.seek(page, Math.round(at * 1e6));
-  // A machine that is busy draws late.
-  await page.waitForTimeout(1_000);
+  await player.stand(page, Math.round(at * 1e6));
   return (await page.evaluate(SEEN)) as { screen: Box; camera: Box };
 };
 

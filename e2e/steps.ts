@@ -245,6 +245,20 @@ export const player = {
   play: (page: Page) => ask(page, "play"),
   pause: (page: Page) => ask(page, "pause"),
   seek: (page: Page, to: number) => ask(page, "seek", to),
+  /** Seeks; ends when the pictures stand there, and what lies over them was drawn. */
+  stand: async (page: Page, at: number) => {
+    await ask(page, "seek", at);
+    await page.waitForFunction(
+      (to) =>
+        Math.abs((window.clearNodPlayer?.snapshot().time ?? -1) - to) < 50_000 &&
+        [...document.querySelectorAll<HTMLMediaElement>("[data-layer]")].every(
+          (layer) => !layer.seeking && layer.readyState >= 2,
+        ),
+      at,
+      { polling: 50 },
+    );
+    await page.waitForTimeout(400);
+  },
   snapshot: async (page: Page) => {
     const said = await page.waitForFunction(() => window.clearNodPlayer?.snapshot(), null, { polling: 50 });
     return (await said.jsonValue())!;
