@@ -464,7 +464,8 @@ CREATE TABLE public.folds (
 );
 
 CREATE TABLE public.functions_in_force (
-    digest text NOT NULL
+    digest text NOT NULL,
+    names text[] NOT NULL
 );
 
 CREATE TABLE public.guests (

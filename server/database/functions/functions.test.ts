@@ -48,14 +48,18 @@ it("of another version are taken out, and ours put in force", async () => {
   // Nobody looks where they are said to be ours.
   await open();
   expect(schema()).toContain("left_over");
-  await client.query("update functions_in_force set digest = 'of another version'");
+  await client.query(
+    "update functions_in_force set digest = 'of another version', names = array_append(names, 'left_over')",
+  );
   await Promise.all([open(), open()]);
   expect(schema()).toBe(before);
 });
 
-it("of an extension stay", async () => {
+it("of others stay, and of extensions", async () => {
+  await client.query("create function of_another_program() returns int language sql as 'select 7'");
   await client.query("create extension if not exists citext schema public");
   await client.query("delete from functions_in_force");
   await (await openDatabase(databaseUrlOf(runtime))).close();
   expect((await client.query("select 'A'::citext = 'a' as same")).rows).toEqual([{ same: true }]);
+  expect((await client.query("select of_another_program() as said")).rows).toEqual([{ said: 7 }]);
 });

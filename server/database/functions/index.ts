@@ -11,29 +11,26 @@ import { shelved } from "./shelved";
 const IN_FORCE = [inbox, said, owed, shelved, course, hooks].join("\n");
 const DIGEST = createHash("sha256").update(IN_FORCE).digest("hex");
 
-/** Those that are there, with the triggers that call them; what belongs to an extension stays. */
-const DROP_ALL = /* sql */ `
-do $$
-declare
-  one regprocedure;
-begin
-  for one in select p.oid from pg_proc p
-              where p.pronamespace = current_schema()::regnamespace
-                and not exists (select from pg_depend d where d.objid = p.oid and d.deptype = 'e')
-  loop
-    execute format('drop function %s cascade', one);
-  end loop;
-end $$`;
+const NAMES = [...IN_FORCE.matchAll(/^create function (\w+)/gm)].map(([, name]) => name!);
+
+/** Of functions $1 those that are there, as they are called where they are dropped. */
+const THERE = /* sql */ `
+select oid::regprocedure::text as called from pg_proc
+ where pronamespace = current_schema()::regnamespace and proname = any($1::text[])`;
 
 /**
- * Puts these functions and triggers in force, where others are: migrations change tables alone. A process of an earlier
- * version that starts later puts its own in force again, until one of this version starts.
+ * Puts these functions and triggers in force, where others are: migrations change tables alone. What an earlier version
+ * has put there goes, with the triggers that call it; functions of others stay. A process of an earlier version that
+ * starts later puts its own in force again, until one of this version starts.
  */
 export async function putInForce(sequelize: Sequelize, transaction: Transaction): Promise<void> {
-  const [rows] = await sequelize.query("select digest from functions_in_force", { transaction });
-  if ((rows as { digest: string }[])[0]?.digest === DIGEST) return;
-  await sequelize.query(DROP_ALL, { transaction });
-  await sequelize.query(IN_FORCE, { transaction });
-  await sequelize.query("delete from functions_in_force", { transaction });
-  await sequelize.query("insert into functions_in_force (digest) values ($1)", { bind: [DIGEST], transaction });
+  const ask = async <T>(sql: string, bind: unknown[] = []) =>
+    (await sequelize.query(sql, { ...(bind.length > 0 && { bind }), transaction }))[0] as T[];
+  const [before] = await ask<{ digest: string; names: string[] }>("select digest, names from functions_in_force");
+  if (before?.digest === DIGEST) return;
+  const ours = [...new Set([...NAMES, ...(before?.names ?? [])])];
+  for (const { called } of await ask<{ called: string }>(THERE, [ours])) await ask(`drop function ${called} cascade`);
+  await ask(IN_FORCE);
+  await ask("delete from functions_in_force");
+  await ask("insert into functions_in_force (digest, names) values ($1, $2)", [DIGEST, NAMES]);
 }
