@@ -3,10 +3,11 @@ import { existsSync, readFileSync, writeFileSync } from "node:fs";
 import type { Figure } from "./rig";
 
 /** A figure, and how quick the machine was while it was measured. */
-interface Kept extends Pick<Figure, "bench" | "figure" | "value" | "unit"> {
+export interface Measured extends Figure {
   /** of the fixed piece of work, in ms */
   machine: number;
 }
+type Kept = Pick<Measured, "bench" | "figure" | "value" | "unit" | "machine">;
 
 const FILE = "docs/figures.json";
 /** What got worse by more than this is marked. */
@@ -30,11 +31,8 @@ export class Before {
     ? (JSON.parse(readFileSync(FILE, "utf8")) as { figures: Kept[] }).figures
     : [];
 
-  /**
-   * What a figure was, in words; with a mark where it got worse than the machine did.
-   * @param machine how quick that is now, in ms
-   */
-  beside({ bench, figure, value, goal, unit }: Figure, machine: number): string {
+  /** What a figure was, in words; with a mark where it got worse than the machine did. */
+  beside({ bench, figure, value, goal, unit, machine }: Measured): string {
     const before = this.#kept.find((one) => one.bench === bench && one.figure === figure);
     if (!before) return "";
     // Times are told as they would be if the machine were as quick as it was.
@@ -45,7 +43,7 @@ export class Before {
   }
 
   /** Keeps the figures of now in the place of those that it has; of benches that were not run, those before stay. */
-  keep(figures: readonly (Figure & { machine: number })[]): void {
+  keep(figures: readonly Measured[]): void {
     const ran = new Set(figures.map(({ bench }) => bench));
     const others = this.#kept.filter(({ bench }) => !ran.has(bench));
     const now = figures.map(({ bench, figure, value, unit, machine }) => ({

@@ -8,7 +8,7 @@ import { figures } from "./figures";
 import { film } from "./film";
 import { growing } from "./growing";
 import { hour } from "./hour";
-import { Before, machineTimes } from "./kept";
+import { Before, machineTimes, type Measured } from "./kept";
 import { library } from "./library";
 import { publish } from "./publish";
 import { republish } from "./republish";
@@ -60,7 +60,7 @@ if (unknown !== undefined) {
   process.exit(2);
 }
 const before = new Before();
-const all: (Figure & { machine: number })[] = [];
+const all: Measured[] = [];
 for (const [name, run] of Object.entries(BENCHES)) {
   if (!wanted.includes(name)) continue;
   const began = performance.now();
@@ -73,11 +73,12 @@ for (const [name, run] of Object.entries(BENCHES)) {
     const machine = median([...times, ...machineTimes()]);
     figures.push(figureOf(name)("the machine: SHA-256 of 32 MB", machine, "ms"));
     figures.push(figureOf(name)("the bench itself", (performance.now() - began) / 1000, "s"));
-    for (const f of figures) {
-      all.push({ ...f, machine });
+    for (const f of figures.map((figure) => ({ ...figure, machine }))) {
+      all.push(f);
+      const goal = f.goal && `goal ${f.goal}: ${f.met ? "met" : "not met"}  `;
       console.log(
         `${f.bench.padEnd(12)} ${f.figure.padEnd(52)} ${f.value.toFixed(f.value < 10 ? 2 : 0).padStart(8)} ` +
-          `${f.unit.padEnd(5)} ${f.goal && `goal ${f.goal}: ${f.met ? "met" : "not met"}  `}${before.beside(f, machine)}`,
+          `${f.unit.padEnd(5)} ${goal}${before.beside(f)}`,
       );
     }
   } catch (error) {
